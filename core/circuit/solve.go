@@ -1,0 +1,362 @@
+package circuit
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+)
+
+// gmin is the conductance in siemens from every node to ground and across
+// every junction, as in circuit simulation by custom. It gives a node that
+// nothing else holds a voltage near zero instead of none.
+const gmin = 1e-12
+
+// A NoSolutionError says why a circuit has no answer.
+type NoSolutionError struct {
+	Reason  string
+	Node    Node // the node where it shows
+	Element int  // the element where it shows, or -1
+}
+
+func (e *NoSolutionError) Error() string { return "circuit: " + e.Reason }
+
+// A Solver solves one circuit again and again. It works out the structure once:
+// between calls the values, switches and junctions of the circuit may change,
+// its nodes and the ends of its elements may not. It must not be used from two
+// goroutines at once.
+type Solver struct {
+	circuit *Circuit
+	fixed   []fixed
+	index   []int // unknown of a node within its piece, or -1 for a stiff one
+	branch  []int // unknown of a voltage source that makes no node stiff
+	pieces  []piece
+	vd      []float64 // last voltage across each junction, as limited
+}
+
+type piece struct {
+	elements []int
+	unknowns []int // index in the matrix -> node, or ^element for a branch current
+	nonlin   bool
+	a        *mat.Dense
+	b, x     *mat.VecDense
+	lu       mat.LU
+}
+
+// NewSolver returns a solver for c.
+func NewSolver(c *Circuit) *Solver {
+	s := &Solver{
+		circuit: c,
+		fixed:   c.stiff(nil),
+		index:   make([]int, c.Nodes()),
+		branch:  make([]int, len(c.Elements)),
+		vd:      make([]float64, len(c.Elements)),
+	}
+	s.split()
+	return s
+}
+
+// Solve solves c once; see [Solver.Solve] for the errors.
+func Solve(c *Circuit) (*Solution, error) {
+	sol := &Solution{}
+	if err := NewSolver(c).Solve(sol); err != nil {
+		return nil, err
+	}
+	return sol, nil
+}
+
+// Solve solves the circuit into sol. Newton's iteration begins at the voltages
+// of sol where it holds an earlier solution of the same circuit. The errors are
+// of type [*NoSolutionError]: a value that no element can have, sources that
+// contradict each other, a current that has no way back, or junctions that find
+// no balance. After an error sol holds nothing of use.
+func (s *Solver) Solve(sol *Solution) error {
+	c := s.circuit
+	if err := validate(c); err != nil {
+		return err
+	}
+	if len(sol.V) != c.Nodes() || len(sol.I) != len(c.Elements) {
+		*sol = Solution{V: make([]float64, c.Nodes()), I: make([]float64, len(c.Elements))}
+	}
+	for _, f := range s.fixed {
+		e := c.Elements[f.source]
+		if f.node == e.A {
+			sol.V[f.node] = sol.V[f.from] + e.Value
+		} else {
+			sol.V[f.node] = sol.V[f.from] - e.Value
+		}
+	}
+	for i, e := range c.Elements {
+		if e.Kind == VoltageSource && s.index[e.A] < 0 && s.index[e.B] < 0 {
+			if got := sol.Across(e.A, e.B); math.Abs(got-e.Value) > 1e-9 {
+				return &NoSolutionError{Reason: fmt.Sprintf("a source of %g V is joined across %g V", e.Value, got), Node: e.A, Element: i}
+			}
+		}
+		s.vd[i] = sol.Across(e.A, e.B)
+	}
+	for i := range s.pieces {
+		if err := s.solvePiece(sol, &s.pieces[i]); err != nil {
+			return err
+		}
+	}
+	s.currents(sol)
+	return nil
+}
+
+func validate(c *Circuit) error {
+	for i, e := range c.Elements {
+		bad := func(reason string) error {
+			return &NoSolutionError{Reason: reason, Node: e.A, Element: i}
+		}
+		switch {
+		case math.IsNaN(e.Value) || math.IsInf(e.Value, 0):
+			return bad("an element's value is not a finite number")
+		case (e.Kind == Resistor || e.Kind == Switch && !e.Open) && e.Value <= 0:
+			return bad(fmt.Sprintf("a resistance of %g Ω; it must be above zero", e.Value))
+		case e.Kind == Diode && !(e.Junction.Is > 0 && e.Junction.N > 0 && e.Junction.Rs >= 0):
+			return bad("a junction needs a saturation current and an ideality above zero")
+		}
+	}
+	return nil
+}
+
+// split numbers the unknowns, piece by piece.
+func (s *Solver) split() {
+	c := s.circuit
+	for i := range s.index {
+		s.index[i] = unseen
+	}
+	s.index[Ground] = -1
+	for _, f := range s.fixed {
+		s.index[f.node] = -1
+	}
+	for _, elements := range c.Pieces() {
+		p := piece{elements: elements}
+		for _, i := range elements {
+			e := c.Elements[i]
+			for _, n := range [2]Node{e.A, e.B} {
+				if s.index[n] == unseen {
+					s.index[n] = len(p.unknowns)
+					p.unknowns = append(p.unknowns, int(n))
+				}
+			}
+			p.nonlin = p.nonlin || e.Kind == Diode
+		}
+		for _, i := range elements {
+			if c.Elements[i].Kind == VoltageSource {
+				s.branch[i] = len(p.unknowns)
+				p.unknowns = append(p.unknowns, ^i)
+			}
+		}
+		if n := len(p.unknowns); n > 0 {
+			p.a, p.b, p.x = mat.NewDense(n, n, nil), mat.NewVecDense(n, nil), mat.NewVecDense(n, nil)
+			s.pieces = append(s.pieces, p)
+		}
+	}
+}
+
+const unseen = -2
+
+const (
+	maxIterations = 100
+	tolerance     = 1e-9 // of a voltage between two iterations, in volts and as a fraction
+	noWayBack     = 1e5  // volts; only a current into gmin alone gets there
+)
+
+func (s *Solver) solvePiece(sol *Solution, p *piece) error {
+	if s.newton(sol, p, gmin) == nil {
+		return plausible(sol, p)
+	}
+	// Where Newton goes nowhere, it is led there: conductances across the
+	// junctions that shrink step by step (gmin stepping).
+	for _, n := range p.unknowns {
+		if n >= 0 {
+			sol.V[n] = 0
+		}
+	}
+	for _, i := range p.elements {
+		s.vd[i] = 0
+	}
+	for g := 1e-2; g > gmin; g /= 10 {
+		if err := s.newton(sol, p, g); err != nil {
+			return err
+		}
+	}
+	if err := s.newton(sol, p, gmin); err != nil {
+		return err
+	}
+	return plausible(sol, p)
+}
+
+func plausible(sol *Solution, p *piece) error {
+	for _, n := range p.unknowns {
+		if n >= 0 && math.Abs(sol.V[n]) > noWayBack {
+			return &NoSolutionError{Reason: "a current source has no way back for its current", Node: Node(n), Element: -1}
+		}
+	}
+	return nil
+}
+
+// newton iterates one piece from where sol stands.
+func (s *Solver) newton(sol *Solution, p *piece, gjunction float64) error {
+	c := s.circuit
+	for range maxIterations {
+		s.stamp(sol, p, gjunction)
+		p.lu.Factorize(p.a)
+		// A poor condition is usual here (gmin beside milliohms) and harmless;
+		// only a matrix without an inverse is an error.
+		if err := p.lu.SolveVecTo(p.x, false, p.b); err != nil && math.IsInf(p.lu.Cond(), 1) {
+			return singular(p)
+		}
+		converged := true
+		for k, u := range p.unknowns {
+			v := p.x.AtVec(k)
+			if math.IsNaN(v) {
+				return singular(p)
+			}
+			if u < 0 {
+				sol.I[^u] = v
+				continue
+			}
+			if math.Abs(v-sol.V[u]) > tolerance*(1+math.Abs(v)) {
+				converged = false
+			}
+			sol.V[u] = v
+		}
+		if !p.nonlin {
+			return nil
+		}
+		for _, i := range p.elements {
+			if e := c.Elements[i]; e.Kind == Diode {
+				v := sol.Across(e.A, e.B)
+				limited := e.Junction.limit(v, s.vd[i])
+				if limited != v {
+					converged = false
+				}
+				s.vd[i] = limited
+			}
+		}
+		if converged {
+			return nil
+		}
+	}
+	return &NoSolutionError{Reason: "the junctions find no balance", Node: Node(max(p.unknowns[0], 0)), Element: -1}
+}
+
+func singular(p *piece) error {
+	return &NoSolutionError{Reason: "voltage sources form a loop with nothing between them", Node: Node(max(p.unknowns[0], 0)), Element: -1}
+}
+
+// stamp writes the equations of a piece: the currents out of each unknown node
+// sum to zero, and each branch source holds its voltage.
+func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
+	c, a, b := s.circuit, p.a, p.b
+	a.Zero()
+	b.Zero()
+	conductance := func(na, nb Node, g float64) {
+		for _, e := range [2][2]Node{{na, nb}, {nb, na}} {
+			row := s.index[e[0]]
+			if row < 0 {
+				continue
+			}
+			a.Set(row, row, a.At(row, row)+g)
+			if col := s.index[e[1]]; col >= 0 {
+				a.Set(row, col, a.At(row, col)-g)
+			} else {
+				b.SetVec(row, b.AtVec(row)+g*sol.V[e[1]])
+			}
+		}
+	}
+	current := func(na, nb Node, i float64) {
+		if row := s.index[na]; row >= 0 {
+			b.SetVec(row, b.AtVec(row)-i)
+		}
+		if row := s.index[nb]; row >= 0 {
+			b.SetVec(row, b.AtVec(row)+i)
+		}
+	}
+	for k, u := range p.unknowns {
+		if u >= 0 {
+			a.Set(k, k, a.At(k, k)+gmin)
+		}
+	}
+	for _, i := range p.elements {
+		e := &c.Elements[i]
+		switch e.Kind {
+		case Resistor:
+			conductance(e.A, e.B, 1/e.Value)
+		case Switch:
+			if !e.Open {
+				conductance(e.A, e.B, 1/e.Value)
+			}
+		case Diode:
+			v := s.vd[i]
+			id, g := e.Junction.at(v)
+			g += gjunction
+			id += gjunction * v
+			conductance(e.A, e.B, g)
+			current(e.A, e.B, id-g*v)
+		case CurrentSource:
+			current(e.A, e.B, e.Value)
+		case VoltageSource:
+			k := s.branch[i]
+			for _, end := range []struct {
+				node Node
+				sign float64
+			}{{e.A, 1}, {e.B, -1}} {
+				if row := s.index[end.node]; row >= 0 {
+					a.Set(row, k, a.At(row, k)+end.sign)
+					a.Set(k, row, a.At(k, row)+end.sign)
+				} else {
+					b.SetVec(k, b.AtVec(k)-end.sign*sol.V[end.node])
+				}
+			}
+			b.SetVec(k, b.AtVec(k)+e.Value)
+		}
+	}
+}
+
+// currents fills in the current of every element from the voltages. A stiff
+// node's source carries whatever the other elements there leave over.
+func (s *Solver) currents(sol *Solution) {
+	c := s.circuit
+	for i, e := range c.Elements {
+		v := sol.Across(e.A, e.B)
+		switch e.Kind {
+		case Resistor:
+			sol.I[i] = v / e.Value
+		case Switch:
+			sol.I[i] = 0
+			if !e.Open {
+				sol.I[i] = v / e.Value
+			}
+		case Diode:
+			sol.I[i], _ = e.Junction.at(v)
+		case CurrentSource:
+			sol.I[i] = e.Value
+		case VoltageSource:
+			if s.index[e.A] < 0 && s.index[e.B] < 0 {
+				sol.I[i] = 0
+			}
+		}
+	}
+	for k := len(s.fixed) - 1; k >= 0; k-- {
+		f := s.fixed[k]
+		var out float64
+		for i, e := range c.Elements {
+			if i == f.source {
+				continue
+			}
+			if e.A == f.node {
+				out += sol.I[i]
+			}
+			if e.B == f.node {
+				out -= sol.I[i]
+			}
+		}
+		if c.Elements[f.source].A == f.node {
+			out = -out
+		}
+		sol.I[f.source] = out
+	}
+}
