@@ -18,9 +18,9 @@ type Marking struct {
 	TempCo    float64 // in 1e-6 per kelvin; 0 when there is no such band
 }
 
-// band is one row of IEC 60062:2016 table 1. A digit of -1, an exponent of
-// none, a tolerance or temperature coefficient of 0 means that the colour has
-// no such meaning.
+// band is one row of IEC 60062:2016 table 1. A digit of -1, or a
+// tolerance or temperature coefficient of 0, means that the colour has no such
+// meaning.
 type band struct {
 	color     Color
 	digit     int
@@ -28,8 +28,6 @@ type band struct {
 	tolerance float64
 	tempCo    float64
 }
-
-const none = 99
 
 var bands = []band{
 	{"black", 0, 0, 0, 250},

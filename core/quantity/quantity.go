@@ -246,22 +246,36 @@ func format(v float64, unit Unit, trim bool) string {
 	case math.IsInf(v, -1):
 		return "−∞ " + string(unit)
 	}
-	sign := ""
-	if v < 0 {
-		sign, v = "−", -v
+	exp := exponentOf(v, unit)
+	digits := mantissa(v, exp)
+	if trim && strings.Contains(digits, ".") {
+		digits = strings.TrimRight(strings.TrimRight(digits, "0"), ".")
 	}
-	exp := 0
-	if unit == Percent || unit == None && v < 1e6 && v >= 1e-3 {
+	if digits == "0" {
 		exp = 0
-	} else if v > 0 {
-		exp = int(math.Floor(math.Log10(v)/3)) * 3
-		exp = min(max(exp, -15), 9)
-		// 999.96 mA rounds to 1000 mA, which is written 1.00 A.
-		if exp < 9 && v/math.Pow10(exp) >= 999.5 {
-			exp += 3
-		}
 	}
-	m := v / math.Pow10(exp)
+	return strings.TrimSuffix(digits+" "+engineering[exp]+string(unit), " ")
+}
+
+// exponentOf returns the power of ten, a multiple of three, that v is written
+// with. Plain numbers and percentages of usual size are written without.
+func exponentOf(v float64, unit Unit) int {
+	v = math.Abs(v)
+	if v == 0 || unit == Percent || unit == None && v < 1e6 && v >= 1e-3 {
+		return 0
+	}
+	exp := int(math.Floor(math.Log10(v)/3)) * 3
+	exp = min(max(exp, -15), 9)
+	// 999.96 mA rounds to 1000 mA, which is written 1.00 A.
+	if exp < 9 && v/math.Pow10(exp) >= 999.5 {
+		exp += 3
+	}
+	return exp
+}
+
+// mantissa prints v over ten to the exp with three significant digits.
+func mantissa(v float64, exp int) string {
+	m := math.Abs(v) / math.Pow10(exp)
 	decimals := 2
 	switch {
 	case m >= 99.95:
@@ -270,15 +284,24 @@ func format(v float64, unit Unit, trim bool) string {
 		decimals = 1
 	}
 	digits := strconv.FormatFloat(m, 'f', decimals, 64)
-	if trim && strings.Contains(digits, ".") {
-		digits = strings.TrimRight(strings.TrimRight(digits, "0"), ".")
+	if strings.Trim(digits, "0.") == "" {
+		return "0"
 	}
-	if v == 0 || strings.Trim(digits, "0.") == "" {
-		sign, digits = "", "0"
+	if v < 0 {
+		return "−" + digits
 	}
-	suffix := engineering[exp] + string(unit)
-	if suffix == "" {
-		return sign + digits
+	return digits
+}
+
+// FormatRange prints three values in the unit prefix of the largest one, so
+// that they can be compared at a glance: "11.9 – 13.8 – 15.9 mA". Values that
+// print alike are printed once.
+func FormatRange(low, typ, high float64, unit Unit) string {
+	exp := exponentOf(math.Max(math.Abs(low), math.Abs(high)), unit)
+	suffix := strings.TrimSuffix(" "+engineering[exp]+string(unit), " ")
+	l, t, h := mantissa(low, exp), mantissa(typ, exp), mantissa(high, exp)
+	if l == h {
+		return t + suffix
 	}
-	return sign + digits + " " + suffix
+	return l + " – " + t + " – " + h + suffix
 }

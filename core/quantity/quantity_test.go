@@ -63,12 +63,18 @@ func TestFormat(t *testing.T) {
 	}{
 		{4700, quantity.Ohm, "4.70 kΩ", "4.7 kΩ"}, {220, quantity.Ohm, "220 Ω", "220 Ω"}, {0, quantity.Ohm, "0 Ω", "0 Ω"},
 		{0.0138, quantity.Ampere, "13.8 mA", "13.8 mA"}, {0.99996, quantity.Ampere, "1.00 A", "1 A"},
-		{-1e-6, quantity.Ampere, "−1.00 µA", "−1 µA"}, {1e-19, quantity.Ampere, "0 fA", "0 fA"},
+		{-1e-6, quantity.Ampere, "−1.00 µA", "−1 µA"}, {1e-19, quantity.Ampere, "0 A", "0 A"},
 		{100, quantity.Ohm, "100 Ω", "100 Ω"}, {10, quantity.None, "10.0", "10"}, {math.Inf(1), quantity.Ohm, "∞ Ω", "∞ Ω"},
 	} {
 		assert.Equal(t, c.want, quantity.Format(c.v, c.unit))
 		assert.Equal(t, c.short, quantity.Short(c.v, c.unit))
 	}
+}
+
+func TestFormatRange(t *testing.T) {
+	assert.Equal(t, "11.9 – 13.8 – 15.9 mA", quantity.FormatRange(0.0119, 0.0138, 0.0159, quantity.Ampere))
+	assert.Equal(t, "0 – 0.80 – 1.20 V", quantity.FormatRange(0, 0.8, 1.2, quantity.Volt))
+	assert.Equal(t, "220 Ω", quantity.FormatRange(220, 220, 220, quantity.Ohm))
 }
 
 func TestWhatIsPrintedIsReadBack(t *testing.T) {

@@ -1,0 +1,292 @@
+// Package board describes development boards. A [Profile] is data: the boards
+// that ship with Cablaggio and those that a builder adds are files in the same
+// open format, read and validated by [Parse].
+package board
+
+import (
+	"bytes"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"sort"
+
+	"cablaggio/core/spec"
+)
+
+// Format is the name and version of the file format.
+const Format = "cablaggio.board/1"
+
+// A Function is something a pin can do; it is what a signal needs.
+type Function string
+
+// The functions that signals ask for.
+const (
+	DigitalOut Function = "digital-out"
+	PWMOut     Function = "pwm-out"
+	DigitalIn  Function = "digital-in"
+	AnalogIn   Function = "analog-in"
+	Interrupt  Function = "interrupt"
+)
+
+// Functions lists every function, in the order in which they are shown.
+var Functions = []Function{DigitalOut, PWMOut, DigitalIn, AnalogIn, Interrupt}
+
+// Name is the function in words.
+func (f Function) Name() string {
+	switch f {
+	case DigitalOut:
+		return "digital out"
+	case PWMOut:
+		return "PWM out"
+	case DigitalIn:
+		return "digital in"
+	case AnalogIn:
+		return "analog in"
+	}
+	return string(f)
+}
+
+// A Pull is a resistor inside the chip that an input can switch on.
+type Pull string
+
+// The pulls. The zero Pull is none.
+const (
+	NoPull   Pull = ""
+	PullUp   Pull = "up"
+	PullDown Pull = "down"
+)
+
+// A Profile describes one board. Currents are in amperes, resistances in ohms.
+type Profile struct {
+	Format   string     `json:"format"`
+	ID       string     `json:"id"`
+	Name     string     `json:"name"`
+	Summary  string     `json:"summary"`
+	Ground   string     `json:"ground"` // the name of the ground on the headers
+	Rails    []Rail     `json:"rails"`
+	Supplies []Supply   `json:"supplies"`
+	Appetite spec.Value `json:"appetite"` // current that the board takes for itself
+	Logic    Logic      `json:"logic"`
+	Pins     []Pin      `json:"pins"`
+	Headers  []Header   `json:"headers"`
+}
+
+// A Rail is a supply voltage that the board offers on its headers.
+type Rail struct {
+	Name  string     `json:"name"`
+	Volts spec.Value `json:"volts"`
+	Limit spec.Limit `json:"limit"` // what parts may draw from it
+}
+
+// A Supply is a way to feed the board.
+type Supply struct {
+	ID    string     `json:"id"`
+	Name  string     `json:"name"`
+	Limit spec.Limit `json:"limit"` // current for the board and all that hangs on it
+}
+
+// Logic is the electrical model that the pins share.
+type Logic struct {
+	Rail     string     `json:"rail"`     // the rail that outputs drive to
+	High     spec.Value `json:"high"`     // output resistance to the rail
+	Low      spec.Value `json:"low"`      // output resistance to ground
+	Leakage  spec.Value `json:"leakage"`  // into an input
+	PullUp   spec.Value `json:"pullUp"`   // zero: it has none
+	PullDown spec.Value `json:"pullDown"` // zero: it has none
+	VIL      Threshold  `json:"vil"`      // surely read as low below it
+	VIH      Threshold  `json:"vih"`      // surely read as high above it
+	Pin      spec.Limit `json:"pin"`      // current of one pin, sourced or sunk
+	Total    spec.Limit `json:"total"`    // of all pins together, sourced or sunk
+}
+
+// A Threshold is a voltage, or a fraction of the logic's rail.
+type Threshold struct {
+	Fraction float64 `json:"fraction,omitempty"`
+	Volts    float64 `json:"volts,omitempty"`
+	Source   string  `json:"source"`
+}
+
+// At returns the threshold in volts for a rail voltage.
+func (t Threshold) At(rail float64) float64 { return t.Volts + t.Fraction*rail }
+
+// A Pin is one input or output.
+type Pin struct {
+	Name      string     `json:"name"`
+	Functions []Function `json:"functions"`
+	Own       *Own       `json:"own,omitempty"` // what the board itself uses it for
+}
+
+// Has reports whether the pin has the function.
+func (p Pin) Has(f Function) bool { return slices.Contains(p.Functions, f) }
+
+// Own is a use that the board has for one of its pins.
+type Own struct {
+	For    string `json:"for"`    // "serial link", "on-board LED"
+	Effect string `json:"effect"` // what happens to a part on this pin, as a sentence
+	Care   bool   `json:"care"`   // whether it disturbs; otherwise it is only worth knowing
+}
+
+// A Header is a row of places on the board, from top to bottom with the USB
+// socket at the top. A place is the name of a pin, a rail or the ground, or of
+// something that parts are not wired to.
+type Header struct {
+	Name   string   `json:"name"`
+	Places []string `json:"places"`
+}
+
+// Pin returns the pin of that name.
+func (p *Profile) Pin(name string) (Pin, bool) {
+	i := slices.IndexFunc(p.Pins, func(q Pin) bool { return q.Name == name })
+	if i < 0 {
+		return Pin{}, false
+	}
+	return p.Pins[i], true
+}
+
+// Rail returns the rail of that name.
+func (p *Profile) Rail(name string) (Rail, bool) {
+	i := slices.IndexFunc(p.Rails, func(r Rail) bool { return r.Name == name })
+	if i < 0 {
+		return Rail{}, false
+	}
+	return p.Rails[i], true
+}
+
+// Supply returns the supply of that id; an empty id is the first one.
+func (p *Profile) Supply(id string) (Supply, bool) {
+	if id == "" {
+		return p.Supplies[0], true
+	}
+	i := slices.IndexFunc(p.Supplies, func(s Supply) bool { return s.ID == id })
+	if i < 0 {
+		return Supply{}, false
+	}
+	return p.Supplies[i], true
+}
+
+// Terminals lists what a wire can go to on the board: ground, rails and pins.
+func (p *Profile) Terminals() []string {
+	out := []string{p.Ground}
+	for _, r := range p.Rails {
+		out = append(out, r.Name)
+	}
+	for _, q := range p.Pins {
+		out = append(out, q.Name)
+	}
+	return out
+}
+
+const maxFile = 1 << 20
+
+// Parse reads and validates a profile. Its error joins everything that is wrong.
+func Parse(r io.Reader) (*Profile, error) {
+	data, err := io.ReadAll(io.LimitReader(r, maxFile+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(data) > maxFile {
+		return nil, errors.New("a board file is smaller than 1 MB")
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	var p Profile
+	if err := d.Decode(&p); err != nil {
+		return nil, fmt.Errorf("not a board file: %w", err)
+	}
+	if p.Format != Format {
+		return nil, fmt.Errorf("its format is %q; this program reads %q", p.Format, Format)
+	}
+	if err := p.validate(); err != nil {
+		return nil, err
+	}
+	return &p, nil
+}
+
+func (p *Profile) validate() error {
+	var errs []error
+	fail := func(where string, err error) {
+		if err != nil {
+			errs = append(errs, fmt.Errorf("%s: %w", where, err))
+		}
+	}
+	need := func(ok bool, where, right string) {
+		if !ok {
+			errs = append(errs, fmt.Errorf("%s: %s", where, right))
+		}
+	}
+	need(p.ID != "" && p.Name != "" && p.Ground != "", "board", "it needs an id, a name and the name of its ground")
+	need(len(p.Supplies) > 0, "supplies", "it needs at least one")
+	seen := map[string]bool{}
+	for _, t := range p.Terminals() {
+		need(t != "" && !seen[t], "name "+t, "pins, rails and ground need names of their own")
+		seen[t] = true
+	}
+	for _, r := range p.Rails {
+		fail("rail "+r.Name+" volts", r.Volts.Check())
+		fail("rail "+r.Name+" limit", r.Limit.Check())
+	}
+	for _, s := range p.Supplies {
+		fail("supply "+s.ID+" limit", s.Limit.Check())
+	}
+	l := p.Logic
+	_, ok := p.Rail(l.Rail)
+	need(ok, "logic rail", fmt.Sprintf("%q is not one of the rails", l.Rail))
+	for name, v := range map[string]spec.Value{"high": l.High, "low": l.Low, "leakage": l.Leakage} {
+		fail("logic "+name, v.Check())
+	}
+	for name, v := range map[string]spec.Value{"pullUp": l.PullUp, "pullDown": l.PullDown} {
+		if !v.IsZero() {
+			fail("logic "+name, v.Check())
+			need(v.Low > 0, "logic "+name, "it must be above zero ohms")
+		}
+	}
+	need(l.High.Low > 0 && l.Low.Low > 0, "logic", "output resistances must be above zero ohms")
+	fail("logic pin", l.Pin.Check())
+	fail("logic total", l.Total.Check())
+	fail("appetite", p.Appetite.Check())
+	for _, q := range p.Pins {
+		need(len(q.Functions) > 0, "pin "+q.Name, "it needs at least one function")
+		for _, f := range q.Functions {
+			need(slices.Contains(Functions, f), "pin "+q.Name, fmt.Sprintf("%q is not a function; they are %v", f, Functions))
+		}
+	}
+	places := map[string]bool{}
+	for _, h := range p.Headers {
+		for _, place := range h.Places {
+			places[place] = true
+		}
+	}
+	for _, q := range p.Pins {
+		need(places[q.Name], "pin "+q.Name, "it has no place on a header")
+	}
+	sort.Slice(errs, func(i, j int) bool { return errs[i].Error() < errs[j].Error() })
+	return errors.Join(errs...)
+}
+
+//go:embed data/*.json
+var files embed.FS
+
+// Shipped returns the boards that come with Cablaggio, sorted by name.
+func Shipped() []*Profile {
+	entries, err := files.ReadDir("data")
+	if err != nil {
+		panic(err)
+	}
+	var out []*Profile
+	for _, e := range entries {
+		f, err := files.Open("data/" + e.Name())
+		if err != nil {
+			panic(err)
+		}
+		p, err := Parse(f)
+		if err != nil {
+			panic(fmt.Sprintf("board: %s: %v", e.Name(), err))
+		}
+		out = append(out, p)
+	}
+	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
+	return out
+}

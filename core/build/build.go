@@ -1,0 +1,212 @@
+// Package build is the document of one build: a board, a supply, parts and how
+// their terminals are joined. The nets are the wiring; everything else about a
+// hookup only remembers how they came about.
+package build
+
+import (
+	"slices"
+	"strings"
+
+	"cablaggio/core/board"
+	"cablaggio/core/part"
+)
+
+// Format is the name and version of the file format.
+const Format = "cablaggio.build/1"
+
+// Bounds of a document.
+const (
+	MaxBytes = 1 << 20 // of a file
+	MaxParts = 200
+	MaxNets  = 400
+	MaxName  = 120 // letters of a title or a name
+	maxDepth = 16  // of nesting in a file
+)
+
+// A Library is what a document may name: boards and kinds of parts.
+type Library struct {
+	Boards    []*board.Profile `json:"boards"`
+	Catalogue *part.Catalogue  `json:"catalogue"`
+}
+
+// Shipped returns the boards and kinds that come with Cablaggio.
+func Shipped() *Library {
+	return &Library{Boards: board.Shipped(), Catalogue: part.Shipped()}
+}
+
+// Board returns the board of that id.
+func (l *Library) Board(id string) (*board.Profile, bool) {
+	i := slices.IndexFunc(l.Boards, func(p *board.Profile) bool { return p.ID == id })
+	if i < 0 {
+		return nil, false
+	}
+	return l.Boards[i], true
+}
+
+// A Document is one build. The zero Document is not valid; begin with [New].
+type Document struct {
+	Format string `json:"format"`
+	Title  string `json:"title"`
+	Board  string `json:"board"`            // id of a profile
+	Supply string `json:"supply,omitempty"` // id of one of the board's supplies; empty is the first
+	Parts  []Part `json:"parts"`
+	Nets   []Net  `json:"nets"`
+}
+
+// New returns an empty build.
+func New(title, boardID string) *Document {
+	return &Document{Format: Format, Title: title, Board: boardID, Parts: []Part{}, Nets: []Net{}}
+}
+
+// A Part is one part of the build.
+type Part struct {
+	ID      string             `json:"id"`
+	Kind    string             `json:"kind"`
+	Type    string             `json:"type,omitempty"`
+	Name    string             `json:"name"`
+	Values  map[string]float64 `json:"values,omitempty"` // by value id, in SI base units, where they differ from the catalogue
+	Hookup  string             `json:"hookup,omitempty"` // how it was wired; empty when by hand
+	Signals []Signal           `json:"signals,omitempty"`
+	Of      string             `json:"of,omitempty"`     // the part whose hookup brought this one
+	Role    string             `json:"role,omitempty"`   // and as what
+	Chosen  bool               `json:"chosen,omitempty"` // its value is chosen, and follows when something changes
+}
+
+// A Signal ties what a part needs of a pin to the pin that the program uses.
+type Signal struct {
+	Name  string         `json:"name"`
+	Needs board.Function `json:"needs"`
+	Pin   string         `json:"pin"`
+	Pull  board.Pull     `json:"pull,omitempty"`
+}
+
+// A Terminal names a leg of a part ("lamp1.anode") or a place of the board
+// ("board.D11", "board.GND").
+type Terminal string
+
+// BoardPart stands for the board in a Terminal.
+const BoardPart = "board"
+
+// Of returns the terminal of a part.
+func Of(partID, leg string) Terminal { return Terminal(partID + "." + leg) }
+
+// Pin returns the terminal of a place of the board.
+func Pin(name string) Terminal { return Of(BoardPart, name) }
+
+// Split returns the part and the leg.
+func (t Terminal) Split() (partID, leg string) {
+	partID, leg, _ = strings.Cut(string(t), ".")
+	return partID, leg
+}
+
+// OnBoard reports whether t is a place of the board.
+func (t Terminal) OnBoard() bool { return strings.HasPrefix(string(t), BoardPart+".") }
+
+// A Net is a set of terminals that are joined.
+type Net []Terminal
+
+// Part returns the part of that id, or nil. The pointer is into the document.
+func (d *Document) Part(id string) *Part {
+	for i := range d.Parts {
+		if d.Parts[i].ID == id {
+			return &d.Parts[i]
+		}
+	}
+	return nil
+}
+
+// Helpers returns the parts that the hookup of the part brought.
+func (d *Document) Helpers(id string) []*Part {
+	var out []*Part
+	for i := range d.Parts {
+		if d.Parts[i].Of == id {
+			out = append(out, &d.Parts[i])
+		}
+	}
+	return out
+}
+
+// NetOf returns the index of the net that t is in, or -1.
+func (d *Document) NetOf(t Terminal) int {
+	return slices.IndexFunc(d.Nets, func(n Net) bool { return slices.Contains(n, t) })
+}
+
+// Joined reports whether a and b are in one net.
+func (d *Document) Joined(a, b Terminal) bool {
+	i := d.NetOf(a)
+	return a == b || i >= 0 && slices.Contains(d.Nets[i], b)
+}
+
+// Join joins two terminals and with them their nets.
+func (d *Document) Join(a, b Terminal) {
+	if a == b {
+		return
+	}
+	i, j := d.NetOf(a), d.NetOf(b)
+	switch {
+	case i < 0 && j < 0:
+		d.Nets = append(d.Nets, Net{a, b})
+	case i < 0:
+		d.Nets[j] = append(d.Nets[j], a)
+	case j < 0:
+		d.Nets[i] = append(d.Nets[i], b)
+	case i != j:
+		i, j = min(i, j), max(i, j)
+		d.Nets[i] = append(d.Nets[i], d.Nets[j]...)
+		d.Nets = slices.Delete(d.Nets, j, j+1)
+	}
+}
+
+// Free takes a terminal out of its net. A net of one terminal is none.
+func (d *Document) Free(t Terminal) {
+	i := d.NetOf(t)
+	if i < 0 {
+		return
+	}
+	d.Nets[i] = slices.DeleteFunc(d.Nets[i], func(u Terminal) bool { return u == t })
+	d.dropLoneNets()
+}
+
+// FreePart takes all terminals of a part out of their nets.
+func (d *Document) FreePart(id string) {
+	for i := range d.Nets {
+		d.Nets[i] = slices.DeleteFunc(d.Nets[i], func(t Terminal) bool { p, _ := t.Split(); return p == id })
+	}
+	d.dropLoneNets()
+}
+
+// RemovePart removes a part, its helpers and their connections.
+func (d *Document) RemovePart(id string) {
+	for _, h := range d.Helpers(id) {
+		d.FreePart(h.ID)
+	}
+	d.FreePart(id)
+	d.Parts = slices.DeleteFunc(d.Parts, func(p Part) bool { return p.ID == id || p.Of == id })
+}
+
+// dropLoneNets removes the nets that join nothing.
+func (d *Document) dropLoneNets() {
+	d.Nets = slices.DeleteFunc(d.Nets, func(n Net) bool { return len(n) < 2 })
+}
+
+// Clone returns a deep copy.
+func (d *Document) Clone() *Document {
+	c := *d
+	c.Parts = slices.Clone(d.Parts)
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		p.Signals = slices.Clone(p.Signals)
+		if p.Values != nil {
+			values := make(map[string]float64, len(p.Values))
+			for k, v := range p.Values {
+				values[k] = v
+			}
+			p.Values = values
+		}
+	}
+	c.Nets = slices.Clone(d.Nets)
+	for i := range c.Nets {
+		c.Nets[i] = slices.Clone(c.Nets[i])
+	}
+	return &c
+}

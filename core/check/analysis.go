@@ -1,0 +1,172 @@
+// Package check says whether a build will work, and why. Every answer is
+// computed from the circuit: in every state that the wiring can be in, and at
+// the low and high ends of everything that has a tolerance.
+package check
+
+import (
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// A Level says how bad a finding is.
+type Level string
+
+// The levels, the worst first. The zero Level is fine.
+const (
+	Stop Level = "stop" // damage, or it cannot work
+	Care Level = "care" // outside recommended values, or works only sometimes
+	Note Level = "note" // worth knowing
+	Fine Level = ""
+)
+
+// rank orders levels, the worst first.
+func (l Level) rank() int {
+	switch l {
+	case Stop:
+		return 0
+	case Care:
+		return 1
+	case Note:
+		return 2
+	}
+	return 3
+}
+
+// Worse reports whether l is worse than m.
+func (l Level) Worse(m Level) bool { return l.rank() < m.rank() }
+
+// An Analysis is everything that is computed about a build. The same build
+// gives the same analysis, byte for byte.
+type Analysis struct {
+	Parts      []PartReport `json:"parts"`
+	Pins       []PinReport  `json:"pins"`
+	Loads      []Load       `json:"loads"`
+	Findings   []Finding    `json:"findings"` // the worst first
+	Counts     Counts       `json:"counts"`
+	States     int          `json:"states"`     // how many were solved
+	Exhaustive bool         `json:"exhaustive"` // whether those are all; otherwise only the extremes were looked at
+}
+
+// Counts is how many findings there are of each level.
+type Counts struct {
+	Stop int `json:"stop"`
+	Care int `json:"care"`
+	Note int `json:"note"`
+}
+
+// A Quantity is a computed number with its corners, ready to be shown.
+type Quantity struct {
+	Name    string        `json:"name"`
+	Unit    quantity.Unit `json:"unit"`
+	Low     float64       `json:"low"`
+	Typ     float64       `json:"typ"`
+	High    float64       `json:"high"`
+	Text    string        `json:"text"`            // "11.9 – 13.8 – 15.9 mA"
+	TypText string        `json:"typText"`         // "13.8 mA"
+	State   string        `json:"state,omitempty"` // in which state
+	Limit   *Limit        `json:"limit,omitempty"`
+	Level   Level         `json:"level,omitempty"`
+	Working *Working      `json:"working,omitempty"`
+}
+
+// A Limit is what a quantity should not exceed, ready to be shown.
+type Limit struct {
+	Recommended     float64 `json:"recommended"`
+	Absolute        float64 `json:"absolute"`
+	RecommendedText string  `json:"recommendedText"`
+	AbsoluteText    string  `json:"absoluteText"`
+	Source          string  `json:"source"`
+}
+
+// A Working is the arithmetic behind a typical value.
+type Working struct {
+	Formula string   `json:"formula,omitempty"` // "I = (U − VF) ÷ R"
+	Numbers string   `json:"numbers,omitempty"` // with the numbers put in
+	Result  string   `json:"result,omitempty"`
+	Drops   []Drop   `json:"drops,omitempty"` // along the way of the current
+	Sources []string `json:"sources"`
+}
+
+// A Drop is one step along the way of a current.
+type Drop struct {
+	Name  string `json:"name"`
+	Volts string `json:"volts"`
+	Amps  string `json:"amps"`
+}
+
+// A PartReport is what was computed about a part.
+type PartReport struct {
+	ID         string     `json:"id"`
+	Quantities []Quantity `json:"quantities"`
+	Bands      []string   `json:"bands,omitempty"` // of a resistor: four colours, when they can say its value
+	Marked     string     `json:"marked,omitempty"`
+	Level      Level      `json:"level,omitempty"` // the worst finding about it
+}
+
+// A PinReport is what was computed about a pin that is used.
+type PinReport struct {
+	Pin    string    `json:"pin"`
+	Parts  []string  `json:"parts"` // ids of the parts whose signals are on it
+	Does   string    `json:"does"`  // "digital out"
+	Way    string    `json:"way,omitempty"`
+	Amps   *Quantity `json:"amps,omitempty"` // of an output: the larger of sourced and sunk
+	Share  float64   `json:"share"`          // of the absolute limit, in the worst corner
+	Inputs []Reading `json:"inputs,omitempty"`
+	Level  Level     `json:"level,omitempty"`
+}
+
+// A Reading is what an input sees in one state.
+type Reading struct {
+	State string   `json:"state"`
+	Volts Quantity `json:"volts"`
+	Reads Reads    `json:"reads"`
+}
+
+// Reads is what a digital input makes of a voltage.
+type Reads string
+
+// What an input can read.
+const (
+	ReadsLow    Reads = "low"
+	ReadsHigh   Reads = "high"
+	ReadsEither Reads = "low or high" // between the thresholds in some corner
+	Floats      Reads = "floating"    // nothing holds it
+)
+
+// A Load is a sum of currents against what it may be.
+type Load struct {
+	ID    string   `json:"id"`
+	Name  string   `json:"name"`
+	Amps  Quantity `json:"amps"`
+	Share float64  `json:"share"` // of the absolute limit, in the worst corner
+}
+
+// A Finding is something that the check has to say.
+type Finding struct {
+	ID    string    `json:"id"` // of rule and place; the same finding keeps it from one edit to the next
+	Rule  string    `json:"rule"`
+	Level Level     `json:"level"`
+	Title string    `json:"title"` // what happens
+	Why   string    `json:"why"`   // one plain sentence
+	Parts []string  `json:"parts"`
+	Pins  []string  `json:"pins"`
+	State string    `json:"state,omitempty"`
+	Found *Quantity `json:"found,omitempty"` // with its limit and its working
+	Fixes []Fix     `json:"fixes"`
+	order int       // of its rule
+}
+
+// A Fix is an edit after which the finding is gone.
+type Fix struct {
+	Label string      `json:"label"`
+	Edits []plan.Edit `json:"edits"`
+}
+
+// newQuantity formats a range in a unit.
+func newQuantity(name string, unit quantity.Unit, r wiring.Range) Quantity {
+	q := Quantity{Name: name, Unit: unit, Low: r.Low, Typ: r.Typ, High: r.High}
+	q.TypText = quantity.Format(r.Typ, unit)
+	q.Text = quantity.FormatRange(r.Low, r.Typ, r.High, unit)
+	return q
+}

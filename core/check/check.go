@@ -1,0 +1,90 @@
+package check
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+)
+
+// Check analyses a document that is valid in the library. Its error is a
+// circuit that has no answer.
+func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
+	f, err := gather(lib, doc)
+	if err != nil {
+		return nil, err
+	}
+	a := &Analysis{States: f.solved, Exhaustive: f.exhaustive, Findings: []Finding{}}
+	for order, r := range rules {
+		found := r.check(f)
+		for i := range found {
+			found[i].complete(r.id)
+			found[i].order = order
+		}
+		a.Findings = append(a.Findings, found...)
+	}
+	slices.SortStableFunc(a.Findings, func(x, y Finding) int {
+		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
+	})
+	for _, x := range a.Findings {
+		switch x.Level {
+		case Stop:
+			a.Counts.Stop++
+		case Care:
+			a.Counts.Care++
+		case Note:
+			a.Counts.Note++
+		}
+	}
+	a.Parts = f.partReports(a.Findings)
+	a.Pins = f.pinReports(a.Findings)
+	a.Loads = f.loads()
+	return a, nil
+}
+
+// A rule looks at the facts and says what it finds. Each has a file of its own.
+type rule struct {
+	id    string
+	check func(*facts) []Finding
+}
+
+// rules is every rule, in the order in which findings of one level are shown:
+// what burns first, then what does not work, then what is unwise.
+var rules = []rule{
+	short,
+	ledCurrent,
+	pinCurrent,
+	pinsTotal,
+	supplyLoad,
+	resistorPower,
+	ledDark,
+	inputFloats,
+	inputStuck,
+	inputLevel,
+	pinFunction,
+	pinShared,
+	pinOwn,
+	previousProgram,
+}
+
+// complete fills in what follows from the rest of a finding.
+func (x *Finding) complete(rule string) {
+	x.Rule = rule
+	x.ID = strings.Join(slices.Concat([]string{rule}, x.Parts, x.Pins), ":")
+	for _, list := range []*[]string{&x.Parts, &x.Pins} {
+		if *list == nil {
+			*list = []string{}
+		}
+	}
+	if x.Fixes == nil {
+		x.Fixes = []Fix{}
+	}
+}
+
+// value is the edit that types a value into a part.
+func value(part, id string, v float64, unit quantity.Unit) plan.Edit {
+	return plan.Edit{Op: plan.Value, Part: part, Value: id, Text: quantity.Short(v, unit)}
+}

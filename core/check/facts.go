@@ -1,0 +1,208 @@
+package check
+
+import (
+	"math"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/circuit"
+	"cablaggio/core/part"
+	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
+	"cablaggio/core/wiring"
+)
+
+// facts is the solved network, as the rules see it.
+type facts struct {
+	lib        *build.Library
+	doc        *build.Document
+	board      *board.Profile
+	net        *wiring.Network
+	planned    []visit // every piece in every state of the build as planned
+	previous   []visit // every piece in every state that an old program could bring about
+	solved     int
+	exhaustive bool
+}
+
+// A visit is one piece solved in one state.
+type visit struct {
+	piece *wiring.Piece
+	state wiring.State
+	*wiring.Solved
+}
+
+func (v visit) words() string { return v.piece.Describe(v.state) }
+
+func gather(lib *build.Library, doc *build.Document) (*facts, error) {
+	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true}
+	f.board = f.net.Board
+	for _, p := range f.net.Pieces {
+		f.exhaustive = f.exhaustive && p.Exhaustive()
+		for s := range p.States() {
+			v, err := f.visit(p, s)
+			if err != nil {
+				return nil, err
+			}
+			f.planned = append(f.planned, v)
+		}
+		for s := range p.PreviousStates() {
+			v, err := f.visit(p, s)
+			if err != nil {
+				return nil, err
+			}
+			f.previous = append(f.previous, v)
+		}
+	}
+	return f, nil
+}
+
+func (f *facts) visit(p *wiring.Piece, s wiring.State) (visit, error) {
+	f.solved++
+	solved, err := p.Solve(s)
+	return visit{p, append(wiring.State(nil), s...), solved}, err
+}
+
+// of returns the visits of one piece.
+func of(visits []visit, p *wiring.Piece) []visit {
+	var out []visit
+	for _, v := range visits {
+		if v.piece == p {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+// A worst is an element's current in the state in which it is largest.
+type worst struct {
+	wiring.Range
+	element int
+	at      visit
+}
+
+// worstOf returns the largest current that flows through the element in its
+// own direction, over the visits.
+func (f *facts) worstOf(visits []visit, element int) worst {
+	w := worst{element: element}
+	if element < 0 {
+		return w
+	}
+	for _, v := range of(visits, f.net.PieceWith(element)) {
+		if r := v.Amps(element); w.at.piece == nil || r.High > w.High {
+			w.Range, w.at = r, v
+		}
+	}
+	return w
+}
+
+// quantity makes the current ready to be shown, with its working.
+func (f *facts) quantity(name string, w worst, limit spec.Limit) *Quantity {
+	q := newQuantity(name, quantity.Ampere, w.Range)
+	q.State = w.at.words()
+	q.limit(limit)
+	q.Working = f.working(w, limit.Source)
+	return &q
+}
+
+// limit sets the limit of a quantity and says what it makes of it.
+func (q *Quantity) limit(l spec.Limit) {
+	q.Limit = &Limit{
+		Recommended: l.Recommended, Absolute: l.Absolute, Source: l.Source,
+		RecommendedText: quantity.Short(l.Recommended, q.Unit), AbsoluteText: quantity.Short(l.Absolute, q.Unit),
+	}
+	switch peak := math.Max(math.Abs(q.Low), math.Abs(q.High)); {
+	case peak > l.Absolute:
+		q.Level = Stop
+	case peak > l.Recommended:
+		q.Level = Care
+	}
+}
+
+// share is how much of the absolute limit the worst corner takes.
+func (q *Quantity) share() float64 {
+	return math.Max(math.Abs(q.Low), math.Abs(q.High)) / q.Limit.Absolute
+}
+
+// lampLimit is the limit of an LED's current.
+func (f *facts) lampLimit(p *build.Part) spec.Limit {
+	kind := f.kind(p)
+	most := wiring.ValueOf(kind, p, "maximumCurrent")
+	comfort := math.Min(wiring.ValueOf(kind, p, "comfortableCurrent").Typ, most.Typ)
+	return spec.Limit{Recommended: comfort, Absolute: most.Typ, Source: most.Source}
+}
+
+func (f *facts) kind(p *build.Part) *part.Kind {
+	k, _ := f.lib.Catalogue.Kind(p.Kind)
+	return k
+}
+
+// body returns the element of a part.
+func (f *facts) body(p *build.Part) int { return f.net.Find(wiring.Body, p.ID, "") }
+
+// ofModel lists the parts with an electrical model.
+func (f *facts) ofModel(model string) []*build.Part {
+	var out []*build.Part
+	for i := range f.doc.Parts {
+		if f.kind(&f.doc.Parts[i]).Model == model {
+			out = append(out, &f.doc.Parts[i])
+		}
+	}
+	return out
+}
+
+// driver returns the elements that drive a pin high and low.
+func (f *facts) driver(pin string) (high, low int) {
+	return f.net.Find(wiring.HighSide, "", pin), f.net.Find(wiring.LowSide, "", pin)
+}
+
+// thresholds returns what an input surely reads as low and as high, whatever
+// the rail does.
+func (f *facts) thresholds() (vil, vih float64) {
+	l := f.board.Logic
+	rail, _ := f.board.Rail(l.Rail)
+	return l.VIL.At(rail.Volts.Low), l.VIH.At(rail.Volts.High)
+}
+
+// reads says what a digital input makes of its node in a visit.
+func (f *facts) reads(v visit, node circuit.Node) Reads {
+	if !v.Held(node) {
+		return Floats
+	}
+	vil, vih := f.thresholds()
+	switch r := v.Volts(node); {
+	case r.High <= vil:
+		return ReadsLow
+	case r.Low >= vih:
+		return ReadsHigh
+	}
+	return ReadsEither
+}
+
+// An input is a digital input that a signal reads.
+type input struct {
+	use   wiring.Use
+	claim wiring.Claim
+	node  circuit.Node
+	piece *wiring.Piece // nil when the pin is wired straight to a rail or to nothing
+}
+
+func (f *facts) inputs() []input {
+	var out []input
+	for _, u := range f.net.Uses {
+		if u.Drives() {
+			continue
+		}
+		for _, c := range u.Signals {
+			if c.Signal.Needs == board.DigitalIn || c.Signal.Needs == board.Interrupt {
+				node := f.net.Node(build.Pin(u.Pin.Name))
+				out = append(out, input{u, c, node, f.net.PieceOf(node)})
+			}
+		}
+	}
+	return out
+}
+
+// valueOf returns the typical value of a part.
+func (f *facts) valueOf(p *build.Part, id string) float64 {
+	return wiring.ValueOf(f.kind(p), p, id).Typ
+}

@@ -1,0 +1,197 @@
+package check
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/choose"
+	"cablaggio/core/part"
+	"cablaggio/core/plan"
+	"cablaggio/core/preferred"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// limitLamp brings the current of a lamp into its limits: by a better value
+// for the resistor that is there, or else by a resistor.
+func (f *facts) limitLamp(p *build.Part, w worst) []Fix {
+	if r := f.seriesResistor(w); r != nil {
+		return f.resize(r, p)
+	}
+	if p.Hookup != "" {
+		if h, ok := f.withHelper(p, "resistor"); ok {
+			edit := plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}
+			after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+			if err != nil {
+				return nil
+			}
+			for _, helper := range after.Helpers(p.ID) {
+				return []Fix{{"Put in a resistor of " + quantity.Short(helper.Values["resistance"], quantity.Ohm), []plan.Edit{edit}}}
+			}
+		}
+		return nil
+	}
+	return f.insertBefore(p)
+}
+
+// resize chooses the value of the resistor before a lamp again.
+func (f *facts) resize(r, lamp *build.Part) []Fix {
+	candidates, err := plan.Candidates(f.lib, f.doc, r.ID, lamp.ID)
+	if err != nil {
+		return nil
+	}
+	best := choose.Best(candidates)
+	edit := value(r.ID, "resistance", best, quantity.Ohm)
+	if r.Of == lamp.ID {
+		edit = plan.Edit{Op: plan.Size, Part: r.ID}
+	}
+	return []Fix{{fmt.Sprintf("Take %s for %s", quantity.Short(best, quantity.Ohm), r.Name), []plan.Edit{edit}}}
+}
+
+// insertBefore puts a resistor into the wire at a lamp that was wired by hand.
+func (f *facts) insertBefore(lamp *build.Part) []Fix {
+	edit := plan.Edit{Op: plan.Insert, Terminal: build.Of(lamp.ID, f.kind(lamp).Terminals[0].ID), Text: "1k"}
+	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+	if err != nil {
+		return nil
+	}
+	candidates, err := plan.Candidates(f.lib, after, after.Parts[len(after.Parts)-1].ID, lamp.ID)
+	if err != nil {
+		return nil
+	}
+	edit.Text = quantity.Short(choose.Best(candidates), quantity.Ohm)
+	return []Fix{{"Put in a resistor of " + edit.Text, []plan.Edit{edit}}}
+}
+
+// seriesResistor returns the resistor that carries the same current.
+func (f *facts) seriesResistor(w worst) *build.Part {
+	if w.at.Solved == nil {
+		return nil
+	}
+	drops, _, _ := w.at.Path(w.element)
+	for _, d := range drops {
+		p := f.doc.Part(f.net.Elements[d.Element].Part)
+		if p != nil && f.kind(p).Model == "resistor" && math.Abs(d.Amps-w.Typ) < 1e-3*w.Typ {
+			return p
+		}
+	}
+	return nil
+}
+
+// withHelper returns the first hookup of a part's kind that brings a helper in
+// the role.
+func (f *facts) withHelper(p *build.Part, role string) (part.Hookup, bool) {
+	for _, h := range f.kind(p).Hookups {
+		if slices.ContainsFunc(h.Helpers, func(x part.Helper) bool { return x.Role == role }) {
+			return h, true
+		}
+	}
+	return part.Hookup{}, false
+}
+
+// guard puts a resistor between a pin and what it is wired to, large enough
+// for the pin's recommended current with the whole rail across it.
+func (f *facts) guard(pin string) []Fix {
+	rail, _ := f.board.Rail(f.board.Logic.Rail)
+	ohms := math.Max(1000, preferred.E12.Up(rail.Volts.High/(0.75*f.board.Logic.Pin.Recommended)))
+	text := quantity.Short(ohms, quantity.Ohm)
+	return []Fix{{fmt.Sprintf("Put %s between %s and its wire", text, pin), []plan.Edit{{Op: plan.Insert, Terminal: build.Pin(pin), Text: text}}}}
+}
+
+// rewire wires a part the safe way again: by the first of its hookups whose
+// pulls the board has.
+func (f *facts) rewire(p *build.Part) []Fix {
+	for _, h := range f.kind(p).Hookups {
+		if h.ID != p.Hookup && f.hasPulls(h) {
+			return []Fix{{fmt.Sprintf("Wire it as: %s", h.Name), []plan.Edit{{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}}}}
+		}
+	}
+	return nil
+}
+
+func (f *facts) hasPulls(h part.Hookup) bool {
+	return !slices.ContainsFunc(h.Signals, func(s part.Signal) bool { return !f.hasPull(s.Pull) })
+}
+
+// hasPull reports whether the board's inputs have the pull.
+func (f *facts) hasPull(p board.Pull) bool {
+	switch p {
+	case board.PullUp:
+		return !f.board.Logic.PullUp.IsZero()
+	case board.PullDown:
+		return !f.board.Logic.PullDown.IsZero()
+	}
+	return true
+}
+
+// moveTo moves a signal to the best free pin, when there is one.
+func (f *facts) moveTo(c wiring.Claim) []Fix {
+	free := plan.FreePins(f.lib, f.doc, c.Signal.Needs)
+	if len(free) == 0 {
+		return nil
+	}
+	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[0].Pin), []plan.Edit{{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[0].Pin}}}}
+}
+
+// lighten brings a sum of currents below the recommended limit, of which own
+// cannot be lowered: lamps without a resistor get one, and where that is not
+// enough every lamp gets less.
+func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64) []Fix {
+	var edits []plan.Edit
+	for _, p := range f.ofModel("diode") {
+		if w := f.worstOf(f.planned, f.body(p)); w.Typ > 0 && f.seriesResistor(w) == nil {
+			for _, fix := range f.limitLamp(p, w) {
+				edits = append(edits, fix.Edits...)
+			}
+		}
+	}
+	label := "Put the missing resistors in"
+	g := f
+	if len(edits) > 0 {
+		if g = f.after(edits); g == nil {
+			return nil
+		}
+	}
+	if high := sum(g).High; high > recommended {
+		// A tenth below the limit, because the series has steps.
+		dim, most := g.dim(0.9 * (recommended - own) / (high - own))
+		edits = append(edits, dim...)
+		label = fmt.Sprintf("Run the lamps at %s or less each", quantity.Format(most, quantity.Ampere))
+	}
+	if len(edits) == 0 || len(edits) > plan.MaxEdits {
+		return nil
+	}
+	return []Fix{{label, edits}}
+}
+
+// after returns the facts of the build after the edits, or nil when they
+// cannot be made.
+func (f *facts) after(edits []plan.Edit) *facts {
+	doc, _, err := plan.Apply(f.lib, f.doc, edits)
+	if err != nil {
+		return nil
+	}
+	g, err := gather(f.lib, doc)
+	if err != nil {
+		return nil
+	}
+	return g
+}
+
+// dim lowers the current of every lamp with a resistor of its own by a factor,
+// and returns the largest that is left.
+func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
+	for _, p := range f.ofModel("diode") {
+		w := f.worstOf(f.planned, f.body(p))
+		r := f.seriesResistor(w)
+		def, _ := f.kind(p).Value("targetCurrent")
+		if amps := math.Floor(w.Typ*factor*1e4) / 1e4; r != nil && r.Of == p.ID && amps >= def.Min {
+			most = math.Max(most, amps)
+			edits = append(edits, value(p.ID, "targetCurrent", amps, quantity.Ampere), plan.Edit{Op: plan.Size, Part: r.ID})
+		}
+	}
+	return edits, most
+}

@@ -1,0 +1,177 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// inputFloats finds inputs that nothing holds in some state.
+var inputFloats = rule{"input-floats", func(f *facts) []Finding {
+	var out []Finding
+	for _, in := range f.inputs() {
+		pin, part := in.use.Pin.Name, in.claim.Part
+		for _, v := range of(f.planned, in.piece) {
+			if v.Held(in.node) {
+				continue
+			}
+			out = append(out, Finding{
+				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.words(),
+				Found: f.leakage(in, v),
+				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.words()),
+				Why:   "It reads high or low as it likes, and changes when a hand comes near.",
+				Fixes: f.hold(in),
+			})
+			break
+		}
+	}
+	return out
+}}
+
+// leakage is the voltage that nothing but leakage gives the input.
+func (f *facts) leakage(in input, v visit) *Quantity {
+	q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
+	q.State = v.words()
+	q.Working = &Working{
+		Formula: "no path of resistances leads from the pin to a rail or ground",
+		Numbers: fmt.Sprintf("the pin's leakage of up to %s alone", quantity.Short(f.board.Logic.Leakage.High, quantity.Ampere)),
+		Result:  "anything from " + quantity.Format(q.Low, quantity.Volt) + " to " + quantity.Format(q.High, quantity.Volt),
+		Sources: []string{"leakage: " + f.board.Logic.Leakage.Source},
+	}
+	return &q
+}
+
+// hold switches on the pull that holds the input at the level that its part
+// does not give it, or wires the part with a resistor.
+func (f *facts) hold(in input) []Fix {
+	pull := board.PullUp
+	for _, v := range of(f.planned, in.piece) {
+		if f.reads(v, in.node) == ReadsHigh {
+			pull = board.PullDown
+		}
+	}
+	part := in.claim.Part
+	if part.Hookup == "" && f.hasPull(pull) && in.claim.Signal.Pull == board.NoPull {
+		return []Fix{{fmt.Sprintf("Switch on the pull-%s of %s", pull, in.use.Pin.Name),
+			[]plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name, Pull: pull}}}}
+	}
+	return f.rewire(part)
+}
+
+// inputStuck finds inputs that read the same whatever their contact does.
+var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
+	var out []Finding
+	for _, in := range f.inputs() {
+		reads := Reads("")
+		same := true
+		for _, v := range of(f.planned, in.piece) {
+			r := f.reads(v, in.node)
+			same = same && (reads == "" || r == reads)
+			reads = r
+		}
+		if in.piece == nil {
+			reads = "the same"
+		}
+		if !same || reads == Floats {
+			continue
+		}
+		pin, part := in.use.Pin.Name, in.claim.Part
+		out = append(out, Finding{
+			Level: Stop, Parts: []string{part.ID}, Pins: []string{pin},
+			Title: fmt.Sprintf("%s reads %s whatever %s does.", pin, reads, part.Name),
+			Why:   "The contact is not between the pin and a level: a leg leads nowhere, or the pin is on two legs that are joined inside.",
+			Fixes: f.reconnect(in),
+		})
+	}
+	return out
+}}
+
+// reconnect wires a part as its hookup says, or the safe way when it did not
+// come by one.
+func (f *facts) reconnect(in input) []Fix {
+	if in.claim.Part.Hookup == "" {
+		return f.rewire(in.claim.Part)
+	}
+	return f.connect(in.claim.Part)
+}
+
+// inputLevel finds inputs with a voltage between the thresholds.
+var inputLevel = rule{"input-level", func(f *facts) []Finding {
+	var out []Finding
+	vil, vih := f.thresholds()
+	for _, in := range f.inputs() {
+		pin, part := in.use.Pin.Name, in.claim.Part
+		for _, v := range of(f.planned, in.piece) {
+			if f.reads(v, in.node) != ReadsEither {
+				continue
+			}
+			q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
+			q.State = v.words()
+			q.Working = f.levelWorking(v, in, q)
+			level := Care
+			if q.Low > vil && q.High < vih {
+				level = Stop
+			}
+			out = append(out, Finding{
+				Level: level, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, Found: &q,
+				Title: fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high.", pin, q.TypText, q.State),
+				Why: fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it may read either.",
+					quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+				Fixes: f.clear(in),
+			})
+			break
+		}
+	}
+	return out
+}}
+
+func (f *facts) levelWorking(v visit, in input, q Quantity) *Working {
+	vil, vih := f.thresholds()
+	w := &Working{
+		Formula: "low below VIL, high above VIH",
+		Numbers: fmt.Sprintf("VIL %s, VIH %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+		Result:  q.Text,
+		Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
+	}
+	// The way of the current past the pin shows what divides the voltage.
+	for _, i := range in.piece.Elements {
+		if f.net.Elements[i].Role == wiring.Pull {
+			path := f.working(worst{element: i, Range: v.Amps(i), at: v})
+			w.Drops, w.Sources = path.Drops, append(w.Sources, path.Sources...)
+		}
+	}
+	return w
+}
+
+// clear switches off a pull that fights another resistor, or wires the part
+// the safe way.
+func (f *facts) clear(in input) []Fix {
+	part := in.claim.Part
+	if in.claim.Signal.Pull != board.NoPull {
+		off := []plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name}}
+		if f.clears(off, in) {
+			return []Fix{{"Switch off the pull of " + in.use.Pin.Name, off}}
+		}
+	}
+	return f.rewire(part)
+}
+
+// clears reports whether the input reads a sure level in every state after the
+// edits.
+func (f *facts) clears(edits []plan.Edit, in input) bool {
+	g := f.after(edits)
+	if g == nil {
+		return false
+	}
+	node := g.net.Node(build.Pin(in.use.Pin.Name))
+	for _, v := range of(g.planned, g.net.PieceOf(node)) {
+		if r := g.reads(v, node); r != ReadsLow && r != ReadsHigh {
+			return false
+		}
+	}
+	return true
+}

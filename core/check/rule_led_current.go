@@ -1,0 +1,34 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/quantity"
+)
+
+// ledCurrent holds the current of each LED against its limits.
+var ledCurrent = rule{"led-current", func(f *facts) []Finding {
+	var out []Finding
+	for _, p := range f.ofModel("diode") {
+		w := f.worstOf(f.planned, f.body(p))
+		q := f.quantity("current", w, f.lampLimit(p))
+		if q.Level == Fine {
+			continue
+		}
+		x := Finding{
+			Level: q.Level, Parts: []string{p.ID}, Found: q, State: q.State,
+			Title: fmt.Sprintf("%s gets up to %s; %s is comfortable.", p.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+			Why:   "It ages quickly, and on a hot day or with a strong supply it gets more still.",
+			Fixes: f.limitLamp(p, w),
+		}
+		if q.Level == Stop {
+			x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", p.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+			x.Why = "It burns out, at once or within days, and takes its pin with it."
+		}
+		if f.seriesResistor(w) == nil {
+			x.Why = "No resistor holds the current back, only the pin itself. " + x.Why
+		}
+		out = append(out, x)
+	}
+	return out
+}}

@@ -1,0 +1,56 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/quantity"
+)
+
+// pinCurrent holds what each output sources and sinks against the limits of
+// one pin.
+var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		if !u.Drives() {
+			continue
+		}
+		pin := u.Pin.Name
+		high, low := f.driver(pin)
+		w, way := f.worstOf(f.planned, high), "source"
+		if sink := f.worstOf(f.planned, low); sink.High > w.High {
+			w, way = sink, "sink"
+		}
+		q := f.quantity("current", w, f.board.Logic.Pin)
+		if q.Level == Fine {
+			continue
+		}
+		x := Finding{
+			Level: q.Level, Pins: []string{pin}, Found: q, State: q.State,
+			Title: fmt.Sprintf("Pin %s has to %s up to %s; %s is recommended.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+			Why:   "Its voltage gives way, and the chip runs warmer than its data sheet promises for.",
+			Fixes: f.relieve(pin, w),
+		}
+		if q.Level == Stop {
+			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+			x.Why = "The pin is damaged, sooner or later for good."
+		}
+		for _, c := range u.Signals {
+			x.Parts = append(x.Parts, c.Part.ID)
+		}
+		out = append(out, x)
+	}
+	return out
+}}
+
+// relieve limits the lamp that a pin drives, or else guards the pin.
+func (f *facts) relieve(pin string, w worst) []Fix {
+	drops, _, _ := w.at.Path(w.element)
+	for _, d := range drops {
+		if p := f.doc.Part(f.net.Elements[d.Element].Part); p != nil && f.kind(p).Model == "diode" {
+			if fixes := f.limitLamp(p, f.worstOf(f.planned, d.Element)); fixes != nil {
+				return fixes
+			}
+		}
+	}
+	return f.guard(pin)
+}

@@ -1,0 +1,119 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/board"
+	"cablaggio/core/plan"
+)
+
+// pinFunction finds signals on pins that cannot do what they need.
+var pinFunction = rule{"pin-function", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		for _, c := range u.Signals {
+			s := c.Signal
+			if !u.Pin.Has(s.Needs) {
+				out = append(out, Finding{
+					Level: Stop, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name},
+					Title: fmt.Sprintf("%s cannot do %s, which %s needs.", u.Pin.Name, s.Needs.Name(), c.Part.Name),
+					Why:   "The chip has nothing behind this pin that could.",
+					Fixes: f.moveTo(c),
+				})
+			} else if !f.hasPull(s.Pull) {
+				out = append(out, Finding{
+					Level: Stop, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name},
+					Title: fmt.Sprintf("The %s has no pull-%s inside, which %s relies on.", f.board.Name, s.Pull, c.Part.Name),
+					Why:   "The program can ask for it; nothing will hold the pin.",
+					Fixes: f.rewire(c.Part),
+				})
+			}
+		}
+	}
+	return out
+}}
+
+// pinShared finds pins that more than one signal claims.
+var pinShared = rule{"pin-shared", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		for _, c := range u.Signals[1:] {
+			first := u.Signals[0]
+			x := Finding{
+				Level: Stop, Parts: []string{first.Part.ID, c.Part.ID}, Pins: []string{u.Pin.Name},
+				Title: fmt.Sprintf("%s and %s are both on %s.", first.Part.Name, c.Part.Name, u.Pin.Name),
+				Why:   "A pin cannot drive the one and read the other.",
+				Fixes: f.moveTo(c),
+			}
+			if first.Signal.Needs == c.Signal.Needs {
+				x.Level = Care
+				x.Why = "The program cannot tell them apart: what it does to one it does to the other."
+			}
+			out = append(out, x)
+		}
+	}
+	return out
+}}
+
+// pinOwn finds signals on pins that the board uses itself.
+var pinOwn = rule{"pin-own", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		own := u.Pin.Own
+		if own == nil {
+			continue
+		}
+		c := u.Signals[0]
+		x := Finding{
+			Level: Note, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name}, Why: own.Effect,
+			Title: fmt.Sprintf("%s is on %s, which is the board's %s too.", c.Part.Name, u.Pin.Name, own.For),
+			Fixes: f.moveTo(c),
+		}
+		if own.Care {
+			x.Level = Care
+		}
+		out = append(out, x)
+	}
+	return out
+}}
+
+// previousProgram finds inputs that an old program, still in the board when the
+// new wiring gets power, could drive against what they are wired to.
+var previousProgram = rule{"previous-program", func(f *facts) []Finding {
+	var out []Finding
+	for _, in := range f.inputs() {
+		pin, part := in.use.Pin.Name, in.claim.Part
+		high, low := f.driver(pin)
+		w, level := f.worstOf(f.previous, high), "high"
+		if other := f.worstOf(f.previous, low); other.High > w.High {
+			w, level = other, "low"
+		}
+		if w.at.piece == nil {
+			continue
+		}
+		q := f.quantity("current", w, f.board.Logic.Pin)
+		if q.Level == Fine {
+			continue
+		}
+		out = append(out, Finding{
+			Level: Note, Parts: []string{part.ID}, Pins: []string{pin}, Found: q, State: q.State,
+			Title: fmt.Sprintf("Load the new program before this wiring gets power: an old one could drive %s %s.", pin, level),
+			Why:   fmt.Sprintf("%s would then tie the driven pin to the other level, with %s through it.", part.Name, q.TypText),
+			Fixes: f.guardInput(in),
+		})
+	}
+	return out
+}}
+
+// guardInput gives the part a hookup with a guard resistor, or puts one at the
+// pin.
+func (f *facts) guardInput(in input) []Fix {
+	part, pin := in.claim.Part, in.use.Pin.Name
+	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == f.kind(part).Hookups[0].ID && f.hasPulls(h) {
+		return []Fix{{"Or guard the pin: " + h.Name, []plan.Edit{{Op: plan.Hookup, Part: part.ID, Hookup: h.ID}}}}
+	}
+	if in.claim.Signal.Needs == board.DigitalIn {
+		return f.guard(pin)
+	}
+	return nil
+}

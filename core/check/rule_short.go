@@ -1,0 +1,92 @@
+package check
+
+import (
+	"fmt"
+	"math"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// short finds a state in which a contact or a wire carries more than the supply
+// can give: it joins the supply to ground.
+var short = rule{"supply-short", func(f *facts) []Finding {
+	var out []Finding
+	for i, e := range f.net.Elements {
+		if e.Role != wiring.Wire && e.Role != wiring.Body {
+			continue
+		}
+		part := f.doc.Part(e.Part)
+		if part != nil && f.kind(part).Model != "button" {
+			continue
+		}
+		limit := f.supply().Limit
+		w := f.worstEitherWay(i)
+		if w.Peak() <= limit.Absolute {
+			continue
+		}
+		q := f.quantity("current", w, limit)
+		x := Finding{
+			Level: Stop, Found: q, State: q.State,
+			Why: "The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse.",
+		}
+		if part != nil {
+			x.Title = fmt.Sprintf("%s joins the supply to ground when it is pressed.", part.Name)
+			x.Parts = []string{part.ID}
+			x.Fixes = f.unshort(part)
+		} else {
+			x.Title = "A wire joins two rails: about " + quantity.Format(math.Abs(w.Typ), quantity.Ampere) + " would flow."
+			x.Fixes = f.cutRails()
+		}
+		out = append(out, x)
+	}
+	return out
+}}
+
+// worstEitherWay is worstOf for an element whose current may flow both ways.
+func (f *facts) worstEitherWay(element int) worst {
+	w := worst{element: element}
+	for _, v := range of(f.planned, f.net.PieceWith(element)) {
+		if r := v.Amps(element); w.at.piece == nil || r.Peak() > w.Peak() {
+			w.Range, w.at = r, v
+		}
+	}
+	return w
+}
+
+// unshort wires a part that has a signal the safe way, and takes one leg of any
+// other off its rail.
+func (f *facts) unshort(p *build.Part) []Fix {
+	if len(p.Signals) > 0 {
+		return f.rewire(p)
+	}
+	t := build.Of(p.ID, f.kind(p).Terminals[0].ID)
+	for _, term := range f.kind(p).Terminals {
+		if u := build.Of(p.ID, term.ID); f.doc.NetOf(u) >= 0 {
+			t = u
+			break
+		}
+	}
+	return []Fix{{"Take the wire off " + plan.Label(f.lib, f.doc, t), []plan.Edit{{Op: plan.Free, Terminal: t}}}}
+}
+
+// cutRails takes every rail but the first out of the nets that join several.
+func (f *facts) cutRails() []Fix {
+	for _, net := range f.doc.Nets {
+		found := false
+		for _, t := range net {
+			_, leg := t.Split()
+			_, isRail := f.board.Rail(leg)
+			if !t.OnBoard() || !isRail && leg != f.board.Ground {
+				continue
+			}
+			if found {
+				return []Fix{{"Take the wire off " + leg, []plan.Edit{{Op: plan.Free, Terminal: t}}}}
+			}
+			found = true
+		}
+	}
+	return nil
+}

@@ -1,0 +1,94 @@
+package check
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"cablaggio/core/board"
+	"cablaggio/core/circuit"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// working explains the typical value of a current by the way that it takes
+// from rail to rail: what each element on the way drops, and, where it is the
+// same current all the way, Ohm's law over the resistances of the loop.
+func (f *facts) working(w worst, sources ...string) *Working {
+	out := &Working{Sources: []string{}}
+	if w.at.Solved == nil {
+		return out
+	}
+	drops, from, to := w.at.Path(w.element)
+	if len(drops) == 0 {
+		return out
+	}
+	between := f.railVolts(from) - f.railVolts(to)
+	ohms, junctions := 0.0, 0.0
+	single := true
+	var names []string
+	for _, d := range drops {
+		out.Drops = append(out.Drops, Drop{d.Name, quantity.Format(d.Volts, quantity.Volt), quantity.Format(d.Amps, quantity.Ampere)})
+		single = single && math.Abs(d.Amps-drops[0].Amps) <= 1e-3*drops[0].Amps
+		if f.isJunction(d.Element) {
+			junctions += d.Volts
+		} else {
+			ohms += d.Volts / d.Amps
+			names = append(names, quantity.Short(d.Volts/d.Amps, quantity.Ohm))
+		}
+		sources = append(sources, f.sourceOf(d.Element)...)
+	}
+	if single && ohms > 0 {
+		out.Formula = "I = U ÷ R"
+		out.Numbers = fmt.Sprintf("%s ÷ (%s)", quantity.Format(between, quantity.Volt), join(names))
+		if junctions > 0 {
+			out.Formula = "I = (U − VF) ÷ R"
+			out.Numbers = fmt.Sprintf("(%s − %s) ÷ (%s)", quantity.Format(between, quantity.Volt), quantity.Format(junctions, quantity.Volt), join(names))
+		}
+		out.Result = quantity.Format(drops[0].Amps, quantity.Ampere)
+	}
+	for _, s := range sources {
+		if s != "" && !slices.Contains(out.Sources, s) {
+			out.Sources = append(out.Sources, s)
+		}
+	}
+	return out
+}
+
+func join(names []string) string {
+	s := names[0]
+	for _, n := range names[1:] {
+		s += " + " + n
+	}
+	return s
+}
+
+func (f *facts) isJunction(element int) bool {
+	p := f.doc.Part(f.net.Elements[element].Part)
+	return p != nil && f.kind(p).Model == "diode" || f.net.Elements[element].Role == wiring.Clamp
+}
+
+// sourceOf says where the values of an element come from.
+func (f *facts) sourceOf(element int) []string {
+	e := f.net.Elements[element]
+	if p := f.net.ParamOf(element); p >= 0 && f.net.Params[p].Value.Source != "" {
+		return []string{fmt.Sprintf("%s: %s", e.Name, f.net.Params[p].Value.Source)}
+	}
+	return nil
+}
+
+// railOf returns the rail of the board that is the node.
+func (f *facts) railOf(node circuit.Node) (board.Rail, bool) {
+	for _, r := range f.board.Rails {
+		if node != circuit.Ground && f.net.RailNode(r.Name) == node {
+			return r, true
+		}
+	}
+	return board.Rail{}, false
+}
+
+// railVolts returns the typical voltage of a rail's node.
+func (f *facts) railVolts(node circuit.Node) float64 {
+	r, _ := f.railOf(node)
+	return r.Volts.Typ
+}

@@ -1,0 +1,156 @@
+// Package part is the catalogue of what can hang on a board. A [Kind] is data:
+// terminals, values with their provenance, types, the usual ways to wire it,
+// and the name of the electrical model that package wiring gives it.
+package part
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"cablaggio/core/board"
+	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
+)
+
+// A Kind is one kind of part: LED, resistor, button.
+type Kind struct {
+	ID        string     `json:"id"`
+	Name      string     `json:"name"`
+	Summary   string     `json:"summary"`
+	Model     string     `json:"model"`
+	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it
+	Terminals []Terminal `json:"terminals"`
+	Links     [][]string `json:"links,omitempty"` // terminals that are joined inside the part
+	Values    []Value    `json:"values"`
+	Types     []Type     `json:"types"`
+	Hookups   []Hookup   `json:"hookups"` // the first one is the default: the safest
+}
+
+// A Terminal is a leg of a part.
+type Terminal struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// A Value is a quantity of a part that a builder may set, in SI base units.
+type Value struct {
+	ID      string        `json:"id"`
+	Name    string        `json:"name"`
+	Unit    quantity.Unit `json:"unit"`
+	Min     float64       `json:"min"` // what a builder may set, ends included
+	Max     float64       `json:"max"`
+	Default spec.Value    `json:"default"` // zero: every type states its own
+	Shown   bool          `json:"shown"`   // whether it is shown without being asked for
+}
+
+// A Type is a variety of a kind with its own values: a red LED.
+type Type struct {
+	ID     string                `json:"id"`
+	Name   string                `json:"name"`
+	Ink    string                `json:"ink"` // the colour it is drawn with, by name
+	Values map[string]spec.Value `json:"values"`
+}
+
+// A Hookup is a usual way to wire a part. Its joins are nets in terms of
+// "self", the roles of the helpers, "pin" with the name of a signal, and
+// "board.ground" and "board.supply".
+type Hookup struct {
+	ID      string     `json:"id"`
+	Name    string     `json:"name"`
+	Why     string     `json:"why"`
+	Signals []Signal   `json:"signals"`
+	Helpers []Helper   `json:"helpers"`
+	Lit     string     `json:"lit,omitempty"` // the level of the drive signal that lights it
+	Joins   [][]string `json:"joins"`
+}
+
+// A Signal is what a part needs of a pin.
+type Signal struct {
+	Name  string         `json:"name"`
+	Needs board.Function `json:"needs"`
+	Pull  board.Pull     `json:"pull,omitempty"`
+}
+
+// A Helper is a part that a hookup brings along.
+type Helper struct {
+	Role  string  `json:"role"`
+	Kind  string  `json:"kind"`
+	Value float64 `json:"value,omitempty"` // its first value; zero: it is computed
+}
+
+// Type returns the type of that id.
+func (k *Kind) Type(id string) (Type, bool) {
+	i := slices.IndexFunc(k.Types, func(t Type) bool { return t.ID == id })
+	if i < 0 {
+		return Type{}, false
+	}
+	return k.Types[i], true
+}
+
+// Value returns the value of that id.
+func (k *Kind) Value(id string) (Value, bool) {
+	i := slices.IndexFunc(k.Values, func(v Value) bool { return v.ID == id })
+	if i < 0 {
+		return Value{}, false
+	}
+	return k.Values[i], true
+}
+
+// Hookup returns the hookup of that id.
+func (k *Kind) Hookup(id string) (Hookup, bool) {
+	i := slices.IndexFunc(k.Hookups, func(h Hookup) bool { return h.ID == id })
+	if i < 0 {
+		return Hookup{}, false
+	}
+	return k.Hookups[i], true
+}
+
+// HasTerminal reports whether the kind has a terminal of that id.
+func (k *Kind) HasTerminal(id string) bool {
+	return slices.ContainsFunc(k.Terminals, func(t Terminal) bool { return t.ID == id })
+}
+
+// Stated returns what the catalogue says of a value for a type ("" for a kind
+// without types): the type's own, or else the kind's default.
+func (k *Kind) Stated(typeID, valueID string) spec.Value {
+	if t, ok := k.Type(typeID); ok {
+		if v, ok := t.Values[valueID]; ok {
+			return v
+		}
+	}
+	v, _ := k.Value(valueID)
+	return v.Default
+}
+
+//go:embed catalogue.json
+var file []byte
+
+// Catalogue is the shipped kinds, by id and in the order in which they are
+// offered.
+type Catalogue struct {
+	Kinds []Kind `json:"kinds"`
+}
+
+// Kind returns the kind of that id.
+func (c *Catalogue) Kind(id string) (*Kind, bool) {
+	for i := range c.Kinds {
+		if c.Kinds[i].ID == id {
+			return &c.Kinds[i], true
+		}
+	}
+	return nil, false
+}
+
+// Shipped returns the catalogue that comes with Cablaggio.
+func Shipped() *Catalogue {
+	d := json.NewDecoder(strings.NewReader(string(file)))
+	d.DisallowUnknownFields()
+	var c Catalogue
+	if err := d.Decode(&c); err != nil {
+		panic(fmt.Sprintf("part: catalogue: %v", err))
+	}
+	return &c
+}

@@ -1,0 +1,437 @@
+// Package plan changes builds in the terms in which a builder thinks: a part
+// with its hookup, a pin, a value. Pins and resistors that nobody named are
+// chosen.
+package plan
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/part"
+	"cablaggio/core/quantity"
+)
+
+// An Op says what an edit does.
+type Op string
+
+// The edits. Each names the fields of [Edit] it reads; those in brackets may
+// be empty.
+const (
+	Add     Op = "add"     // Kind, [Type], [Name], [Hookup], [Pin]: a part, wired
+	Remove  Op = "remove"  // Part: with what its hookup brought
+	Hookup  Op = "hookup"  // Part, Hookup: wire it this way
+	MovePin Op = "pin"     // Part, Signal, Pin: use this pin; an empty Pin is chosen
+	Value   Op = "value"   // Part, Value, [Text]: as typed; an empty Text is the catalogue's
+	Size    Op = "size"    // Part: choose the resistor's value again
+	SetType Op = "type"    // Part, Type
+	Name    Op = "name"    // Part, Name
+	SetPull Op = "pull"    // Part, Signal, [Pull]: the pull that the program switches on
+	Flip    Op = "flip"    // Part: swap its two legs
+	Insert  Op = "insert"  // Terminal, Text: a resistor between the terminal and its net
+	Join    Op = "join"    // Terminal, To: a wire
+	Free    Op = "free"    // Terminal: take it out of its net
+	Title   Op = "title"   // Name
+	Board   Op = "board"   // Board: move to another board
+	Replace Op = "replace" // Document: a whole build
+)
+
+// An Edit is one change of a build.
+type Edit struct {
+	Op       Op              `json:"op"`
+	Part     string          `json:"part,omitempty"`
+	Kind     string          `json:"kind,omitempty"`
+	Type     string          `json:"type,omitempty"`
+	Name     string          `json:"name,omitempty"`
+	Hookup   string          `json:"hookup,omitempty"`
+	Signal   string          `json:"signal,omitempty"`
+	Pin      string          `json:"pin,omitempty"`
+	Pull     board.Pull      `json:"pull,omitempty"`
+	Value    string          `json:"value,omitempty"`
+	Text     string          `json:"text,omitempty"`
+	Terminal build.Terminal  `json:"terminal,omitempty"`
+	To       build.Terminal  `json:"to,omitempty"`
+	Board    string          `json:"board,omitempty"`
+	Document *build.Document `json:"document,omitempty"`
+}
+
+// An EditError says which edit cannot be made, and why.
+type EditError struct {
+	Index int
+	Edit  Edit
+	Err   error
+}
+
+func (e *EditError) Error() string { return e.Err.Error() }
+
+// Unwrap returns the reason.
+func (e *EditError) Unwrap() error { return e.Err }
+
+// MaxEdits bounds how many edits go in one step.
+const MaxEdits = 100
+
+// Apply makes the edits on a copy of the document, all or none, and returns it
+// with what was done in words. The document must be valid in the library; the
+// result is. An error is an [*EditError].
+func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Document, string, error) {
+	if len(edits) == 0 || len(edits) > MaxEdits {
+		return nil, "", &EditError{Err: fmt.Errorf("there are %d edits; one step has 1 to %d", len(edits), MaxEdits)}
+	}
+	p := planner{lib: lib, doc: doc.Clone()}
+	var words []string
+	for i, e := range edits {
+		done, err := p.apply(e)
+		if err == nil {
+			err = lib.Validate(p.doc)
+		}
+		if err != nil {
+			return nil, "", &EditError{i, e, err}
+		}
+		words = append(words, done)
+	}
+	return p.doc, strings.Join(words, "; "), nil
+}
+
+type planner struct {
+	lib *build.Library
+	doc *build.Document
+}
+
+func (p *planner) apply(e Edit) (done string, err error) {
+	switch e.Op {
+	case Add:
+		return p.add(e)
+	case Title:
+		p.doc.Title = strings.TrimSpace(e.Name)
+		return "renamed the build to " + p.doc.Title, nil
+	case Board:
+		return p.move(e.Board)
+	case Join:
+		return p.join(e.Terminal, e.To)
+	case Free:
+		return p.free(e.Terminal)
+	case Insert:
+		return p.insert(e.Terminal, e.Text)
+	case Replace:
+		return p.replace(e.Document)
+	}
+	part := p.doc.Part(e.Part)
+	if part == nil {
+		return "", fmt.Errorf("there is no part %q any more", e.Part)
+	}
+	kind, _ := p.lib.Catalogue.Kind(part.Kind)
+	switch e.Op {
+	case Remove:
+		name := part.Name
+		p.doc.RemovePart(part.ID)
+		return "removed " + name, nil
+	case Hookup:
+		return p.hookup(part, kind, e.Hookup)
+	case MovePin:
+		return p.movePin(part, e.Signal, e.Pin)
+	case Value:
+		return p.value(part, kind, e.Value, e.Text)
+	case Size:
+		if part.Of == "" {
+			return "", fmt.Errorf("%s belongs to no lamp, so there is nothing to choose it for", part.Name)
+		}
+		part.Chosen = true
+		err := p.size(part)
+		return "chose " + part.Name + " again", err
+	case SetType:
+		part.Type = e.Type
+		if _, ok := kind.Type(e.Type); !ok {
+			return "", fmt.Errorf("there is no %s of type %q", kind.Name, e.Type)
+		}
+		return fmt.Sprintf("made %s %s", part.Name, e.Type), p.follow(part.ID)
+	case Name:
+		was := part.Name
+		part.Name = strings.TrimSpace(e.Name)
+		for _, h := range p.doc.Helpers(part.ID) {
+			h.Name = helperName(h.Role, part.Name)
+		}
+		return fmt.Sprintf("renamed %s to %s", was, part.Name), nil
+	case SetPull:
+		return p.pull(part, e.Signal, e.Pull)
+	case Flip:
+		return p.flip(part, kind)
+	}
+	return "", fmt.Errorf("there is no edit %q", e.Op)
+}
+
+func (p *planner) board() *board.Profile {
+	b, _ := p.lib.Board(p.doc.Board)
+	return b
+}
+
+func (p *planner) add(e Edit) (string, error) {
+	kind, ok := p.lib.Catalogue.Kind(e.Kind)
+	if !ok {
+		return "", fmt.Errorf("there is no kind of part %q", e.Kind)
+	}
+	if len(p.doc.Parts) >= build.MaxParts {
+		return "", fmt.Errorf("a build has at most %d parts", build.MaxParts)
+	}
+	part := build.Part{Kind: kind.ID, Type: e.Type, Name: strings.TrimSpace(e.Name)}
+	if part.Type == "" && len(kind.Types) > 0 {
+		part.Type = kind.Types[0].ID
+	}
+	id := p.freeID(kind.ID)
+	part.ID = id
+	if part.Name == "" {
+		name := kind.Name
+		if t, ok := kind.Type(part.Type); ok {
+			name = t.Name + " " + name
+		}
+		part.Name = p.freeName(name)
+	}
+	p.doc.Parts = append(p.doc.Parts, part)
+	if len(kind.Hookups) > 0 {
+		hookup := e.Hookup
+		if hookup == "" {
+			hookup = kind.Hookups[0].ID
+		}
+		if err := p.wire(id, hookup, map[string]string{"": e.Pin}); err != nil {
+			return "", err
+		}
+	}
+	return "added " + part.Name, nil
+}
+
+func (p *planner) freeID(stem string) string {
+	for n := 1; ; n++ {
+		if id := stem + strconv.Itoa(n); p.doc.Part(id) == nil {
+			return id
+		}
+	}
+}
+
+// freeName numbers a name: "red LED 1", "red LED 2".
+func (p *planner) freeName(stem string) string {
+	for n := 1; ; n++ {
+		name := stem + " " + strconv.Itoa(n)
+		if !slices.ContainsFunc(p.doc.Parts, func(q build.Part) bool { return q.Name == name }) {
+			return name
+		}
+	}
+}
+
+func helperName(role, of string) string { return role + " of " + of }
+
+func (p *planner) hookup(part *build.Part, kind *part.Kind, id string) (string, error) {
+	h, ok := kind.Hookup(id)
+	if !ok {
+		return "", fmt.Errorf("there is no hookup %q for a %s", id, kind.Name)
+	}
+	pins := map[string]string{}
+	for _, s := range part.Signals {
+		pins[s.Name] = s.Pin
+		pins[""] = s.Pin
+	}
+	name := part.Name
+	return fmt.Sprintf("wired %s as %s", name, h.Name), p.wire(part.ID, id, pins)
+}
+
+func (p *planner) movePin(part *build.Part, signal, pin string) (string, error) {
+	i := slices.IndexFunc(part.Signals, func(s build.Signal) bool { return s.Name == signal })
+	if i < 0 {
+		return "", fmt.Errorf("%s has no signal %q", part.Name, signal)
+	}
+	s := &part.Signals[i]
+	if pin == "" {
+		chosen, err := p.choosePin(s.Needs)
+		if err != nil {
+			return "", err
+		}
+		pin = chosen
+	}
+	if _, ok := p.board().Pin(pin); !ok {
+		return "", fmt.Errorf("the %s has no pin %q", p.board().Name, pin)
+	}
+	from, to := build.Pin(s.Pin), build.Pin(pin)
+	s.Pin = pin
+	words := fmt.Sprintf("moved %s to %s", part.Name, pin)
+	if part.Hookup != "" {
+		pins := map[string]string{}
+		for _, s := range part.Signals {
+			pins[s.Name] = s.Pin
+		}
+		return words, p.wire(part.ID, part.Hookup, pins)
+	}
+	// Wired by hand: the wire on the old pin goes to the new one.
+	if net := p.doc.NetOf(from); net >= 0 {
+		rest := slices.DeleteFunc(slices.Clone(p.doc.Nets[net]), func(t build.Terminal) bool { return t == from })
+		p.doc.Free(from)
+		p.doc.Join(rest[0], to)
+	}
+	return words, nil
+}
+
+func (p *planner) pull(part *build.Part, signal string, pull board.Pull) (string, error) {
+	i := slices.IndexFunc(part.Signals, func(s build.Signal) bool { return s.Name == signal })
+	if i < 0 {
+		return "", fmt.Errorf("%s has no signal %q", part.Name, signal)
+	}
+	part.Signals[i].Pull = pull
+	p.byHand(part.ID)
+	if pull == board.NoPull {
+		return "switched the pull of " + part.Signals[i].Pin + " off", nil
+	}
+	return fmt.Sprintf("switched the pull-%s of %s on", pull, part.Signals[i].Pin), nil
+}
+
+func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (string, error) {
+	def, ok := kind.Value(id)
+	if !ok {
+		return "", fmt.Errorf("a %s has no value %q", kind.Name, id)
+	}
+	if strings.TrimSpace(text) == "" {
+		delete(part.Values, id)
+		return fmt.Sprintf("set %s of %s back to the usual", def.Name, part.Name), p.follow(part.ID)
+	}
+	v, err := quantity.Parse(text, def.Unit)
+	if err != nil {
+		return "", fmt.Errorf("%s: %w", def.Name, err)
+	}
+	if err := build.CheckValue(kind, id, v); err != nil {
+		return "", err
+	}
+	if part.Values == nil {
+		part.Values = map[string]float64{}
+	}
+	part.Values[id] = v
+	part.Chosen = false
+	return fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit)), p.follow(part.ID)
+}
+
+func (p *planner) flip(part *build.Part, kind *part.Kind) (string, error) {
+	if len(kind.Terminals) != 2 {
+		return "", fmt.Errorf("a %s has not just two legs to swap", kind.Name)
+	}
+	a, b := build.Of(part.ID, kind.Terminals[0].ID), build.Of(part.ID, kind.Terminals[1].ID)
+	for _, net := range p.doc.Nets {
+		for i, t := range net {
+			switch t {
+			case a:
+				net[i] = b
+			case b:
+				net[i] = a
+			}
+		}
+	}
+	p.byHand(part.ID)
+	return "turned " + part.Name + " around", nil
+}
+
+func (p *planner) join(a, b build.Terminal) (string, error) {
+	for _, t := range []build.Terminal{a, b} {
+		if err := p.lib.CheckTerminal(p.doc, t); err != nil {
+			return "", err
+		}
+	}
+	if p.doc.Joined(a, b) {
+		return "", fmt.Errorf("%s and %s are joined already", p.Label(a), p.Label(b))
+	}
+	p.doc.Join(a, b)
+	p.byHand(partOf(a))
+	p.byHand(partOf(b))
+	return fmt.Sprintf("wired %s to %s", p.Label(a), p.Label(b)), nil
+}
+
+func (p *planner) free(t build.Terminal) (string, error) {
+	if p.doc.NetOf(t) < 0 {
+		return "", fmt.Errorf("%s is joined to nothing", p.Label(t))
+	}
+	for _, u := range p.doc.Nets[p.doc.NetOf(t)] {
+		p.byHand(partOf(u))
+	}
+	p.doc.Free(t)
+	return "took the wire off " + p.Label(t), nil
+}
+
+func (p *planner) insert(t build.Terminal, text string) (string, error) {
+	if p.doc.NetOf(t) < 0 {
+		return "", fmt.Errorf("%s is joined to nothing, so a resistor there would do nothing", p.Label(t))
+	}
+	kind, _ := p.lib.Catalogue.Kind("resistor")
+	id := p.freeID("resistor")
+	p.doc.Parts = append(p.doc.Parts, build.Part{ID: id, Kind: "resistor", Name: p.freeName("resistor")})
+	var other build.Terminal
+	for _, u := range slices.Clone(p.doc.Nets[p.doc.NetOf(t)]) {
+		if u != t {
+			other = u
+		}
+		p.byHand(partOf(u))
+	}
+	p.doc.Free(t)
+	p.doc.Join(other, build.Of(id, "1"))
+	p.doc.Join(build.Of(id, "2"), t)
+	_, err := p.value(p.doc.Part(id), kind, "resistance", text)
+	return fmt.Sprintf("put %s into the wire at %s", p.doc.Part(id).Name, p.Label(t)), err
+}
+
+func (p *planner) replace(doc *build.Document) (string, error) {
+	if doc == nil {
+		return "", errors.New("there is no build to take")
+	}
+	// Through the file format, so that it meets the same checks as a file.
+	data, err := json.Marshal(doc)
+	if err != nil {
+		return "", err
+	}
+	if doc, err = p.lib.Parse(data); err != nil {
+		return "", err
+	}
+	p.doc = doc
+	return "took over a whole build", nil
+}
+
+func partOf(t build.Terminal) string {
+	id, _ := t.Split()
+	return id
+}
+
+// byHand notes that a part is no longer wired as its hookup says. Its helpers
+// become parts of their own.
+func (p *planner) byHand(id string) {
+	part := p.doc.Part(id)
+	if part == nil {
+		return
+	}
+	if part.Of != "" {
+		p.byHand(part.Of)
+	}
+	if part.Hookup == "" {
+		return
+	}
+	part.Hookup = ""
+	for _, h := range p.doc.Helpers(id) {
+		h.Of, h.Role = "", ""
+	}
+}
+
+// Label says a terminal in words: "pin D4", "the anode of red LED 1".
+func (p *planner) Label(t build.Terminal) string { return Label(p.lib, p.doc, t) }
+
+// Label says a terminal of a build in words: "D4", "anode of red LED 1".
+func Label(lib *build.Library, doc *build.Document, t build.Terminal) string {
+	id, leg := t.Split()
+	part := doc.Part(id)
+	if part == nil {
+		return leg
+	}
+	if kind, ok := lib.Catalogue.Kind(part.Kind); ok {
+		for _, term := range kind.Terminals {
+			if term.ID == leg {
+				name, _, _ := strings.Cut(term.Name, ",")
+				return name + " of " + part.Name
+			}
+		}
+	}
+	return string(t)
+}

@@ -1,0 +1,96 @@
+package wiring
+
+import (
+	"math"
+	"slices"
+
+	"cablaggio/core/circuit"
+)
+
+// A Drop is one step of a current's way, with the voltage that is lost there.
+type Drop struct {
+	Element int
+	Name    string
+	Volts   float64
+	Amps    float64
+}
+
+// Path follows the typical current of an element both ways to the rails: at
+// each node it goes on through the element that carries most of it. The drops
+// run from the higher rail to the lower one and sum to the voltage between
+// them. It returns nil when the current gets lost on the way, as that of an
+// element that carries none does.
+func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
+	n := s.piece.network
+	k := slices.Index(s.piece.elements, element)
+	if k < 0 {
+		return nil, 0, 0
+	}
+	visited := map[int]bool{k: true}
+	step := func(k int) Drop {
+		e := s.piece.circuit.Elements[k]
+		i := s.piece.elements[k]
+		return Drop{i, n.Elements[i].Name, math.Abs(s.typical.Across(e.A, e.B)), math.Abs(s.typical.I[k])}
+	}
+	tail, head := s.flow(k)
+	drops = []Drop{step(k)}
+	for !s.stiff(tail) {
+		k, ok := s.feeding(tail, visited)
+		if !ok {
+			return nil, 0, 0
+		}
+		visited[k] = true
+		drops = slices.Insert(drops, 0, step(k))
+		tail, _ = s.flow(k)
+	}
+	for !s.stiff(head) {
+		k, ok := s.draining(head, visited)
+		if !ok {
+			return nil, 0, 0
+		}
+		visited[k] = true
+		drops = append(drops, step(k))
+		_, head = s.flow(k)
+	}
+	return drops, s.global(tail), s.global(head)
+}
+
+// flow returns the nodes of an element in the direction of its current.
+func (s *Solved) flow(k int) (from, to circuit.Node) {
+	e := s.piece.circuit.Elements[k]
+	if s.typical.I[k] < 0 {
+		return e.B, e.A
+	}
+	return e.A, e.B
+}
+
+func (s *Solved) stiff(local circuit.Node) bool { return s.piece.network.Stiff(s.global(local)) }
+
+func (s *Solved) global(local circuit.Node) circuit.Node {
+	for g, l := range s.piece.local {
+		if l == local {
+			return g
+		}
+	}
+	return circuit.Ground
+}
+
+// feeding returns the element that brings most current into the node.
+func (s *Solved) feeding(node circuit.Node, visited map[int]bool) (int, bool) {
+	return s.strongest(visited, func(k int) bool { _, to := s.flow(k); return to == node })
+}
+
+// draining returns the element that takes most current out of the node.
+func (s *Solved) draining(node circuit.Node, visited map[int]bool) (int, bool) {
+	return s.strongest(visited, func(k int) bool { from, _ := s.flow(k); return from == node })
+}
+
+func (s *Solved) strongest(visited map[int]bool, match func(k int) bool) (best int, ok bool) {
+	most := 1e-9 // amperes; less than an input's leakage is no way for a current
+	for k := range s.piece.elements {
+		if i := math.Abs(s.typical.I[k]); !visited[k] && i > most && match(k) {
+			best, most, ok = k, i, true
+		}
+	}
+	return best, ok
+}

@@ -1,0 +1,405 @@
+// Package wiring turns a build into a circuit, and says in which states the
+// circuit can be.
+//
+// The rails of a board are stiff, so the circuit falls apart into pieces that
+// do not influence each other. A [Piece] is solved for its own states alone,
+// which keeps the cost of "every state" in line with the number of parts.
+package wiring
+
+import (
+	"fmt"
+	"slices"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/circuit"
+	"cablaggio/core/part"
+	"cablaggio/core/spec"
+)
+
+// A Network is the circuit of a build with the meaning of its elements.
+type Network struct {
+	Doc      *build.Document
+	Board    *board.Profile
+	Library  *build.Library
+	Params   []Param
+	Controls []Control
+	Elements []Element
+	Pieces   []*Piece
+	Uses     []Use // the pins that signals use, in the order of the board's pins
+
+	circuit circuit.Circuit
+	nodes   map[build.Terminal]circuit.Node
+	rails   map[string]circuit.Node
+}
+
+// A Param is a value of the circuit that has a tolerance.
+type Param struct {
+	Name  string
+	Value spec.Value
+}
+
+// A ControlKind says what changes a control.
+type ControlKind uint8
+
+// The kinds of controls.
+const (
+	Output   ControlKind = iota // the program drives a pin; its settings are [Low] and [High]
+	Contact                     // a hand works a contact; its settings are [Open] and [Closed]
+	Previous                    // an old program may drive an input; its settings are [AsPlanned], [Low]+1 and [High]+1
+)
+
+// Settings of controls.
+const (
+	Low, High    = 0, 1
+	Open, Closed = 0, 1
+	AsPlanned    = 0
+)
+
+// A Control is something in the circuit that can be set.
+type Control struct {
+	Kind     ControlKind
+	Of       string   // the pin or the part
+	Name     string   // "D4 (lamp 1)", "button 1"
+	Settings []string // what each setting is called: "low", "high"
+}
+
+// planned returns how many settings belong to the build as planned. The rest
+// is what only an old program would do.
+func (c Control) planned() int {
+	if c.Kind == Previous {
+		return 1
+	}
+	return len(c.Settings)
+}
+
+// A Role says what an element is to the part or pin it belongs to.
+type Role uint8
+
+// The roles of elements.
+const (
+	Body     Role = iota // the part itself
+	HighSide             // what drives a pin high
+	LowSide              // what drives a pin low
+	Pull                 // the pull of an input
+	Leak                 // the leakage of an input
+	Clamp                // the clamp diodes of an input
+	Rail                 // the source of a rail
+	Wire                 // a wire straight from rail to rail
+)
+
+// An Element is an element of the circuit with its meaning.
+type Element struct {
+	Part string // id of the part it belongs to, or empty
+	Pin  string // name of the pin or rail it belongs to, or empty
+	Role Role
+	Name string // "resistor of lamp 1", "pin D4, high side"
+
+	param   int // index of its param, or -1
+	apply   func(*circuit.Element, float64)
+	control int // index of the control that switches it, or -1
+	when    int // the setting in which it conducts
+}
+
+// A Use is a pin with the signals on it.
+type Use struct {
+	Pin     board.Pin
+	Signals []Claim
+}
+
+// A Claim is one part's signal on a pin.
+type Claim struct {
+	Part   *build.Part
+	Signal build.Signal
+}
+
+// Drives reports whether the program drives the pin.
+func (u Use) Drives() bool {
+	return slices.ContainsFunc(u.Signals, func(c Claim) bool {
+		return c.Signal.Needs == board.DigitalOut || c.Signal.Needs == board.PWMOut
+	})
+}
+
+// Pull returns the pull that the signals switch on.
+func (u Use) Pull() board.Pull {
+	for _, c := range u.Signals {
+		if c.Signal.Pull != board.NoPull {
+			return c.Signal.Pull
+		}
+	}
+	return board.NoPull
+}
+
+// Build makes the network of a document that is valid in the library.
+func Build(lib *build.Library, doc *build.Document) *Network {
+	b, _ := lib.Board(doc.Board)
+	n := &Network{Doc: doc, Board: b, Library: lib, nodes: map[build.Terminal]circuit.Node{}, rails: map[string]circuit.Node{}}
+	n.addRails()
+	n.addNets()
+	n.addPins()
+	for i := range doc.Parts {
+		p := &doc.Parts[i]
+		kind, _ := lib.Catalogue.Kind(p.Kind)
+		models[kind.Model](instance{n, p, kind})
+	}
+	n.addPieces()
+	return n
+}
+
+func (n *Network) addRails() {
+	n.rails[n.Board.Ground] = circuit.Ground
+	n.nodes[build.Pin(n.Board.Ground)] = circuit.Ground
+	for _, r := range n.Board.Rails {
+		node := n.circuit.Node()
+		n.rails[r.Name] = node
+		n.nodes[build.Pin(r.Name)] = node
+		p := n.param(r.Name+" rail", r.Volts)
+		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: p, control: -1},
+			circuit.Element{Kind: circuit.VoltageSource, A: node, B: circuit.Ground})
+	}
+}
+
+// wireOhms stands for a short piece of hookup wire: 10 cm of 0.25 mm² copper
+// with its two contacts (from memory).
+const wireOhms = 0.02
+
+// addNets gives every terminal its node. A net with a rail is that rail's node;
+// a net with several rails has a wire between them, so that what it does is
+// computed like everything else.
+func (n *Network) addNets() {
+	group := n.joined()
+	roots := make(map[build.Terminal]circuit.Node)
+	for _, t := range group.order {
+		root := group.find(t)
+		node, known := roots[root]
+		_, leg := t.Split()
+		rail, isRail := n.rails[leg]
+		isRail = isRail && t.OnBoard()
+		switch {
+		case isRail && !known:
+			roots[root] = rail
+		case isRail && rail != node:
+			n.add(Element{Role: Wire, Name: fmt.Sprintf("wire from %s", leg), param: -1, control: -1},
+				circuit.Element{Kind: circuit.Resistor, A: rail, B: node, Value: wireOhms})
+		}
+	}
+	for _, t := range group.order {
+		root := group.find(t)
+		if _, isRail := n.nodes[t]; isRail {
+			continue
+		}
+		node, known := roots[root]
+		if !known {
+			node = n.circuit.Node()
+			roots[root] = node
+		}
+		n.nodes[t] = node
+	}
+}
+
+// joined unites the terminals that nets and the insides of parts join.
+func (n *Network) joined() *union {
+	u := &union{parent: map[build.Terminal]build.Terminal{}}
+	for _, t := range n.Board.Terminals() {
+		u.find(build.Pin(t))
+	}
+	for _, p := range n.Doc.Parts {
+		kind, _ := n.Library.Catalogue.Kind(p.Kind)
+		for _, t := range kind.Terminals {
+			u.find(build.Of(p.ID, t.ID))
+		}
+		for _, link := range kind.Links {
+			u.join(build.Of(p.ID, link[0]), build.Of(p.ID, link[1]))
+		}
+	}
+	for _, net := range n.Doc.Nets {
+		for _, t := range net[1:] {
+			u.join(net[0], t)
+		}
+	}
+	return u
+}
+
+type union struct {
+	parent map[build.Terminal]build.Terminal
+	order  []build.Terminal
+}
+
+func (u *union) find(t build.Terminal) build.Terminal {
+	p, ok := u.parent[t]
+	if !ok {
+		u.parent[t] = t
+		u.order = append(u.order, t)
+		return t
+	}
+	if p == t {
+		return t
+	}
+	root := u.find(p)
+	u.parent[t] = root
+	return root
+}
+
+func (u *union) join(a, b build.Terminal) { u.parent[u.find(a)] = u.find(b) }
+
+// addPins models the pins that signals use or that wires go to.
+func (n *Network) addPins() {
+	uses := map[string]*Use{}
+	for i := range n.Doc.Parts {
+		p := &n.Doc.Parts[i]
+		for _, s := range p.Signals {
+			u := uses[s.Pin]
+			if u == nil {
+				pin, _ := n.Board.Pin(s.Pin)
+				u = &Use{Pin: pin}
+				uses[s.Pin] = u
+			}
+			u.Signals = append(u.Signals, Claim{p, s})
+		}
+	}
+	for _, pin := range n.Board.Pins {
+		u := uses[pin.Name]
+		switch {
+		case u == nil && n.Doc.NetOf(build.Pin(pin.Name)) < 0:
+			continue
+		case u == nil:
+			n.input(pin.Name, pin.Name, board.NoPull)
+			continue
+		case u.Drives():
+			n.output(pin.Name, u.label())
+		default:
+			n.input(pin.Name, u.label(), u.Pull())
+		}
+		n.Uses = append(n.Uses, *u)
+	}
+}
+
+func (u Use) label() string { return fmt.Sprintf("%s (%s)", u.Pin.Name, u.Signals[0].Part.Name) }
+
+func (n *Network) output(pin, label string) {
+	c := n.control(Control{Kind: Output, Of: pin, Name: label, Settings: []string{"low", "high"}})
+	n.driver(pin, c, Low, High)
+}
+
+// driver adds the two transistors of an output as the resistances they have.
+func (n *Network) driver(pin string, control, low, high int) {
+	l := n.Board.Logic
+	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
+	n.add(Element{Pin: pin, Role: HighSide, Name: "pin " + pin + ", driving high", param: n.param("pin "+pin+", high side", l.High), control: control, when: high},
+		circuit.Element{Kind: circuit.Switch, A: rail, B: node})
+	n.add(Element{Pin: pin, Role: LowSide, Name: "pin " + pin + ", driving low", param: n.param("pin "+pin+", low side", l.Low), control: control, when: low},
+		circuit.Element{Kind: circuit.Switch, A: node, B: circuit.Ground})
+}
+
+// clamp is the junction of an input's protection diodes (from memory of 8-bit
+// and 32-bit data sheets: about 0.6 V at 1 mA).
+var clamp = circuit.FitJunction(0.6, 1e-3, 1, 20)
+
+func (n *Network) input(pin, label string, pull board.Pull) {
+	l := n.Board.Logic
+	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
+	c := n.control(Control{Kind: Previous, Of: pin, Name: label, Settings: []string{"as planned", "driven low by an old program", "driven high by an old program"}})
+	n.driver(pin, c, Low+1, High+1)
+	n.add(Element{Pin: pin, Role: Leak, Name: "leakage of pin " + pin, param: n.param("leakage of pin "+pin, l.Leakage), control: -1},
+		circuit.Element{Kind: circuit.CurrentSource, A: node, B: circuit.Ground})
+	n.add(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to " + l.Rail, param: -1, control: -1},
+		circuit.Element{Kind: circuit.Diode, A: node, B: rail, Junction: clamp})
+	n.add(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to ground", param: -1, control: -1},
+		circuit.Element{Kind: circuit.Diode, A: circuit.Ground, B: node, Junction: clamp})
+	ohms, end := l.PullUp, rail
+	if pull == board.PullDown {
+		ohms, end = l.PullDown, circuit.Ground
+	}
+	if pull != board.NoPull && !ohms.IsZero() {
+		n.add(Element{Pin: pin, Role: Pull, Name: "internal pull-" + string(pull) + " of pin " + pin, param: n.param("pull of pin "+pin, ohms), control: c, when: AsPlanned},
+			circuit.Element{Kind: circuit.Switch, A: end, B: node})
+	}
+}
+
+func (n *Network) param(name string, v spec.Value) int {
+	n.Params = append(n.Params, Param{name, v})
+	return len(n.Params) - 1
+}
+
+func (n *Network) control(c Control) int {
+	n.Controls = append(n.Controls, c)
+	return len(n.Controls) - 1
+}
+
+func (n *Network) add(e Element, c circuit.Element) {
+	if e.apply == nil {
+		e.apply = func(ce *circuit.Element, v float64) { ce.Value = v }
+	}
+	if e.param >= 0 {
+		e.apply(&c, n.Params[e.param].Value.Typ)
+	}
+	n.circuit.Add(c)
+	n.Elements = append(n.Elements, e)
+}
+
+// Node returns the node of a terminal.
+func (n *Network) Node(t build.Terminal) circuit.Node { return n.nodes[t] }
+
+// Ends returns the nodes of an element.
+func (n *Network) Ends(element int) (a, b circuit.Node) {
+	e := n.circuit.Elements[element]
+	return e.A, e.B
+}
+
+// Stiff reports whether a node is ground or a rail.
+func (n *Network) Stiff(node circuit.Node) bool {
+	for _, r := range n.rails {
+		if r == node {
+			return true
+		}
+	}
+	return false
+}
+
+// RailNode returns the node of a rail or of the ground.
+func (n *Network) RailNode(name string) circuit.Node { return n.rails[name] }
+
+// PieceOf returns the piece that a node belongs to, or nil for a stiff node
+// and one that nothing is joined to.
+func (n *Network) PieceOf(node circuit.Node) *Piece {
+	for _, p := range n.Pieces {
+		if _, ok := p.local[node]; ok && !n.Stiff(node) {
+			return p
+		}
+	}
+	return nil
+}
+
+// PieceWith returns the piece that an element belongs to.
+func (n *Network) PieceWith(element int) *Piece {
+	for _, p := range n.Pieces {
+		if slices.Contains(p.Elements, element) {
+			return p
+		}
+	}
+	return nil
+}
+
+// ParamOf returns the index of the value of an element that has a tolerance, or
+// -1.
+func (n *Network) ParamOf(element int) int {
+	if element < 0 {
+		return -1
+	}
+	return n.Elements[element].param
+}
+
+// Find returns the index of the element with the role at a part or pin, or -1.
+func (n *Network) Find(role Role, partID, pin string) int {
+	return slices.IndexFunc(n.Elements, func(e Element) bool { return e.Role == role && e.Part == partID && e.Pin == pin })
+}
+
+// ValueOf returns a value of a part: the builder's own where there is one, or
+// else the catalogue's.
+func ValueOf(kind *part.Kind, p *build.Part, id string) spec.Value {
+	stated := kind.Stated(p.Type, id)
+	if own, ok := p.Values[id]; ok {
+		return stated.Rescaled(own, "your own value")
+	}
+	return stated
+}
