@@ -53,23 +53,32 @@ func (l *Library) Parse(data []byte) (*Document, error) {
 	if len(data) > MaxBytes {
 		return nil, Problems{{What: fmt.Sprintf("the file has %d kB", len(data)/1024), Right: "a build has at most 1024 kB"}}
 	}
-	if err := shallow(data); err != nil {
-		return nil, err
-	}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
 	var doc Document
-	if err := d.Decode(&doc); err != nil {
-		return nil, Problems{explain(err, data)}
-	}
-	if d.More() {
-		return nil, Problems{{What: "there is something after the end of the build", Right: "a file holds one build"}}
+	if err := Decode(data, &doc); err != nil {
+		return nil, err
 	}
 	doc.fill()
 	if err := l.Validate(&doc); err != nil {
 		return nil, err
 	}
 	return &doc, nil
+}
+
+// Decode reads JSON strictly: no unknown fields, no nesting that nothing of
+// ours has, nothing behind the end. Its error is a [Problems].
+func Decode(data []byte, into any) error {
+	if err := shallow(data); err != nil {
+		return err
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(into); err != nil {
+		return Problems{explain(err, data)}
+	}
+	if d.More() {
+		return Problems{{What: "there is something after the end", Right: "a file holds one build"}}
+	}
+	return nil
 }
 
 // fill replaces the lists that a file left out.

@@ -435,3 +435,8 @@ func Label(lib *build.Library, doc *build.Document, t build.Terminal) string {
 	}
 	return string(t)
 }
+
+// Ops lists every edit there is.
+func Ops() []any {
+	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Replace}
+}

@@ -207,7 +207,11 @@ func (p *Piece) SettingOf(s State, control int) (setting int, ok bool) {
 }
 
 // A Range is a quantity over all corners of the tolerances.
-type Range struct{ Low, Typ, High float64 }
+type Range struct {
+	Low  float64 `json:"low"`
+	Typ  float64 `json:"typ"`
+	High float64 `json:"high"`
+}
 
 // Peak returns the larger magnitude of the two ends.
 func (r Range) Peak() float64 { return math.Max(math.Abs(r.Low), math.Abs(r.High)) }

@@ -1,0 +1,165 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/spf13/cobra"
+
+	"cablaggio/core/build"
+	"cablaggio/demo"
+	"cablaggio/server"
+	"cablaggio/store"
+	"cablaggio/store/mariadb"
+	"cablaggio/web"
+)
+
+type serveOptions struct {
+	data string
+	port int
+	demo bool
+}
+
+func serveCommand() *cobra.Command {
+	var o serveOptions
+	cmd := &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the wiring book on this computer",
+		Long: "Serve the wiring book on this computer.\n\nBuilds are kept in a MariaDB of its own in the data folder, or on the server\n" +
+			"that CABLAGGIO_DSN names (user:password@tcp(host:port)/database).",
+		Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+			defer stop()
+			return serve(ctx, o, func(words string) { fmt.Fprintln(cmd.OutOrStdout(), "  "+words) })
+		},
+	}
+	f := cmd.Flags()
+	f.StringVar(&o.data, "data", ".data", "folder for the database")
+	f.IntVar(&o.port, "port", 8710, "port to serve on; the next free one when it is taken")
+	f.BoolVar(&o.demo, "demo", false, "load the demo builds")
+	return cmd
+}
+
+func serve(ctx context.Context, o serveOptions, progress func(string)) (err error) {
+	dsn, admin := os.Getenv("CABLAGGIO_DSN"), os.Getenv("CABLAGGIO_DSN")
+	if dsn == "" {
+		lock, err := lockFolder(o.data)
+		if err != nil {
+			return err
+		}
+		defer lock.Close()
+		db, err := mariadb.Start(ctx, o.data, progress)
+		if err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, db.Stop()) }()
+		go db.Keep(ctx, progress)
+		dsn, admin = db.DSN(), db.AdminDSN()
+	}
+	progress("bringing the tables up to date")
+	if err := store.Migrate(ctx, admin); err != nil {
+		return fmt.Errorf("the database: %w", err)
+	}
+	st, err := store.Open(dsn)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	lib := build.Shipped()
+	if o.demo {
+		if err := loadDemo(ctx, lib, st); err != nil {
+			return err
+		}
+	}
+	l, err := listen(o.port)
+	if err != nil {
+		return err
+	}
+	port := l.Addr().(*net.TCPAddr).Port
+	app := server.New(server.Config{
+		Store: st, Library: lib, Web: web.Dist(), Log: slog.Default(),
+		Hosts: []string{fmt.Sprintf("127.0.0.1:%d", port), fmt.Sprintf("localhost:%d", port)},
+	})
+	progress(fmt.Sprintf("ready: http://127.0.0.1:%d  (Ctrl-C stops)", port))
+	return run(ctx, app, l)
+}
+
+// run serves until the context ends, then lets open requests finish.
+func run(ctx context.Context, app *fiber.App, l net.Listener) error {
+	done := make(chan error, 1)
+	go func() { done <- app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	if err := app.ShutdownWithTimeout(5 * time.Second); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	if err := <-done; err != nil && !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}
+
+// listen takes the port, or the next free one of twenty. Loopback only.
+func listen(port int) (net.Listener, error) {
+	var first error
+	for p := port; p < port+20; p++ {
+		l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", p))
+		if err == nil {
+			return l, nil
+		}
+		if first == nil {
+			first = err
+		}
+	}
+	return nil, fmt.Errorf("no port from %d to %d is free: %w", port, port+19, first)
+}
+
+// lockFolder keeps a second program off the same database. The lock ends with
+// the process, however it ends.
+func lockFolder(dir string) (*os.File, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	f, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, err
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		f.Close()
+		return nil, fmt.Errorf("another Cablaggio is running on %s; stop it first, or give this one a folder of its own with --data", dir)
+	}
+	return f, nil
+}
+
+// loadDemo keeps the demo builds that were never kept before.
+func loadDemo(ctx context.Context, lib *build.Library, st *store.Store) error {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		if err != nil {
+			return fmt.Errorf("demo %s: %w", d.Name, err)
+		}
+		draft, _, err := server.Draft(lib, doc, "demo build")
+		if err != nil {
+			return fmt.Errorf("demo %s: %w", d.Name, err)
+		}
+		if err := st.CreateDemo(ctx, strings.ToLower(d.Name), draft); err != nil {
+			return fmt.Errorf("demo %s: %w", d.Name, err)
+		}
+	}
+	return nil
+}

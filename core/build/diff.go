@@ -1,0 +1,82 @@
+package build
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+)
+
+// Diff says in words what is different in b from a.
+func Diff(a, b *Document) []string {
+	out := []string{}
+	say := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	if a.Title != b.Title {
+		say("the title is %q, was %q", b.Title, a.Title)
+	}
+	if a.Board != b.Board {
+		say("the board is %s, was %s", b.Board, a.Board)
+	}
+	if a.Supply != b.Supply {
+		say("the supply has changed")
+	}
+	for _, p := range a.Parts {
+		if b.Part(p.ID) == nil {
+			say("%s is gone", p.Name)
+		}
+	}
+	for _, q := range b.Parts {
+		p := a.Part(q.ID)
+		if p == nil {
+			say("%s is new", q.Name)
+			continue
+		}
+		if p.Name != q.Name {
+			say("%s is called %s now", p.Name, q.Name)
+		}
+		if p.Type != q.Type {
+			say("%s is %s, was %s", q.Name, q.Type, p.Type)
+		}
+		if p.Hookup != q.Hookup {
+			say("%s is wired another way", q.Name)
+		}
+		if !maps.Equal(p.Values, q.Values) {
+			say("%s has other values", q.Name)
+		}
+		if !slices.Equal(p.Signals, q.Signals) {
+			say("%s is on %s", q.Name, pinsOf(&q))
+		}
+	}
+	if len(out) == 0 && !sameNets(a, b) {
+		say("wires have moved")
+	}
+	return out
+}
+
+func pinsOf(p *Part) string {
+	var pins []string
+	for _, s := range p.Signals {
+		pins = append(pins, s.Pin)
+	}
+	if len(pins) == 0 {
+		return "no pin"
+	}
+	return strings.Join(pins, ", ")
+}
+
+// sameNets reports whether the nets join the same terminals, in any order.
+func sameNets(a, b *Document) bool { return slices.Equal(a.netKeys(), b.netKeys()) }
+
+func (d *Document) netKeys() []string {
+	var keys []string
+	for _, n := range d.Nets {
+		sorted := slices.Sorted(slices.Values(n))
+		key := ""
+		for _, t := range sorted {
+			key += string(t) + " "
+		}
+		keys = append(keys, key)
+	}
+	slices.Sort(keys)
+	return keys
+}

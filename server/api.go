@@ -1,0 +1,98 @@
+package server
+
+import (
+	"time"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/choose"
+	"cablaggio/core/plan"
+)
+
+// The types that travel to the browser. The OpenAPI description in schema/ and
+// the TypeScript types are generated from them.
+
+// Library is the boards and kinds of parts that a build may name.
+type Library struct {
+	build.Library
+	Functions []FunctionName `json:"functions"`
+}
+
+// FunctionName is a pin function in words.
+type FunctionName struct {
+	ID   board.Function `json:"id"`
+	Name string         `json:"name"`
+}
+
+// BuildList is the builds, the last changed first.
+type BuildList struct {
+	Builds []BuildSummary `json:"builds"`
+}
+
+// BuildSummary is one build in the list.
+type BuildSummary struct {
+	ID      string       `json:"id"`
+	Title   string       `json:"title"`
+	Board   string       `json:"board"`
+	Changed time.Time    `json:"changed"`
+	Counts  check.Counts `json:"counts"`
+}
+
+// BuildView is one build with everything that is computed about it.
+type BuildView struct {
+	BuildSummary
+	Tag      string          `json:"tag"` // names this state of the build; send it back as If-Match
+	Created  time.Time       `json:"created"`
+	Document *build.Document `json:"document"`
+	Analysis *check.Analysis `json:"analysis"`
+	Undo     string          `json:"undo,omitempty"` // what undo would take back, in words
+	Redo     string          `json:"redo,omitempty"` // what redo would do again, in words
+}
+
+// NewBuild asks for a build: an empty one on a board, or a whole document.
+type NewBuild struct {
+	Title    string          `json:"title,omitempty"`
+	Board    string          `json:"board,omitempty"`
+	Document *build.Document `json:"document,omitempty"`
+}
+
+// Edits asks for edits, all or none.
+type Edits struct {
+	Edits []plan.Edit `json:"edits" required:"true"`
+}
+
+// ResistorChoice is the values for a resistor side by side.
+type ResistorChoice struct {
+	Candidates []Candidate `json:"candidates"`
+}
+
+// Candidate is a value with what it would do, ready to be shown.
+type Candidate struct {
+	choose.Candidate
+	OhmsText  string `json:"ohmsText"`
+	AmpsText  string `json:"ampsText"`
+	WattsText string `json:"wattsText"`
+}
+
+// PinChoices is the free pins for a signal, the best first.
+type PinChoices struct {
+	Pins []choose.PinChoice `json:"pins"`
+}
+
+// Health says whether the server and its database are up.
+type Health struct {
+	OK bool `json:"ok"`
+}
+
+// Problem is an error (RFC 9457): what was wrong, where, and what would be
+// right.
+type Problem struct {
+	Type     string          `json:"type"`
+	Title    string          `json:"title"`
+	Status   int             `json:"status"`
+	Detail   string          `json:"detail,omitempty"`
+	Problems []build.Problem `json:"problems,omitempty"`
+	Current  *BuildView      `json:"current,omitempty"` // when another was first: the build as it is now
+	Changes  []string        `json:"changes,omitempty"` // and what has changed, in words
+}

@@ -1,0 +1,322 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+	"cablaggio/store"
+)
+
+// Draft makes the revision of a document, with its analysis.
+func Draft(lib *build.Library, doc *build.Document, summary string) (store.Draft, *check.Analysis, error) {
+	a, err := check.Check(lib, doc)
+	if err != nil {
+		return store.Draft{}, nil, problem(http.StatusUnprocessableEntity, "This circuit has no answer.", err.Error())
+	}
+	data, err := json.Marshal(doc)
+	if err != nil {
+		return store.Draft{}, nil, err
+	}
+	return store.Draft{
+		Title: doc.Title, Board: doc.Board, Document: data, Summary: summary,
+		Counts: store.Counts{Stops: a.Counts.Stop, Cares: a.Counts.Care, Notes: a.Counts.Note},
+	}, a, nil
+}
+
+func (s *server) listBuilds(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	list, err := s.Store.List(ctx)
+	if err != nil {
+		return err
+	}
+	out := BuildList{Builds: []BuildSummary{}}
+	for i := range list {
+		out.Builds = append(out.Builds, summary(&list[i]))
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(out)
+}
+
+func summary(b *store.Build) BuildSummary {
+	return BuildSummary{
+		ID: b.ID, Title: b.Title, Board: b.Board, Changed: b.Changed,
+		Counts: check.Counts{Stop: b.Counts.Stops, Care: b.Counts.Cares, Note: b.Counts.Notes},
+	}
+}
+
+func (s *server) createBuild(c fiber.Ctx) error {
+	var req NewBuild
+	if err := body(c, &req); err != nil {
+		return err
+	}
+	doc := req.Document
+	if doc == nil {
+		if req.Board == "" {
+			req.Board = s.Library.Boards[0].ID
+		}
+		doc = build.New(strings.TrimSpace(req.Title), req.Board)
+	}
+	return s.create(c, doc, "began")
+}
+
+// create keeps a document as a new build, after the checks of a file.
+func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
+	data, err := json.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	if doc, err = s.Library.Parse(data); err != nil {
+		return err
+	}
+	draft, a, err := Draft(s.Library, doc, words)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Create(ctx, draft)
+	if err != nil {
+		return err
+	}
+	c.Status(http.StatusCreated)
+	return send(c, view(b, doc, a))
+}
+
+// view joins what is stored of a build with what is computed.
+func view(b *store.Build, doc *build.Document, a *check.Analysis) *BuildView {
+	return &BuildView{
+		BuildSummary: summary(b), Tag: b.Tag.String(), Created: b.Created,
+		Document: doc, Analysis: a, Undo: b.Undo, Redo: b.Redo,
+	}
+}
+
+func send(c fiber.Ctx, v *BuildView) error {
+	c.Set("ETag", `"`+v.Tag+`"`)
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(v)
+}
+
+// load reads a build's document and analyses it.
+func (s *server) load(b *store.Build) (*BuildView, error) {
+	doc, err := s.Library.Parse(b.Document)
+	if err != nil {
+		return nil, err
+	}
+	a, err := check.Check(s.Library, doc)
+	if err != nil {
+		return nil, err
+	}
+	return view(b, doc, a), nil
+}
+
+// get reads the build that the request names.
+func (s *server) get(c fiber.Ctx) (*BuildView, error) {
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return nil, err
+	}
+	return s.load(b)
+}
+
+func (s *server) getBuild(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	return send(c, v)
+}
+
+func (s *server) getDocument(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	data, err := json.MarshalIndent(v.Document, "", "  ")
+	if err != nil {
+		return err
+	}
+	c.Attachment(fileName(v.Title) + ".json")
+	c.Set("Content-Type", "application/json")
+	return c.Send(append(data, '\n'))
+}
+
+// fileName keeps of a title what every file system takes.
+func fileName(title string) string {
+	name := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		case r >= 'A' && r <= 'Z':
+			return r + 'a' - 'A'
+		}
+		return '-'
+	}, title)
+	if name = strings.Trim(name, "-"); name == "" {
+		return "build"
+	}
+	return name
+}
+
+func (s *server) duplicateBuild(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	v.Document.Title = "Copy of " + v.Document.Title
+	if r := []rune(v.Document.Title); len(r) > build.MaxName {
+		v.Document.Title = string(r[:build.MaxName])
+	}
+	return s.create(c, v.Document, "copied")
+}
+
+func (s *server) deleteBuild(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	if err := s.Store.Delete(ctx, c.Params("id")); err != nil {
+		return err
+	}
+	return c.SendStatus(http.StatusNoContent)
+}
+
+func (s *server) restoreBuild(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	if err := s.Store.Restore(ctx, c.Params("id")); err != nil {
+		return err
+	}
+	return s.getBuild(c)
+}
+
+// base reads which state of the build the request was made from.
+func base(c fiber.Ctx) (store.Tag, error) {
+	match := strings.Trim(c.Get("If-Match"), `"`)
+	if match == "" {
+		return store.Tag{}, problem(http.StatusPreconditionRequired, "The request does not say which state of the build it is for.", "send its tag as If-Match")
+	}
+	tag, err := store.ParseTag(match)
+	if err != nil {
+		return tag, problem(http.StatusBadRequest, sentence(err.Error()), "send the tag of the build as it came")
+	}
+	return tag, nil
+}
+
+func (s *server) editBuild(c fiber.Ctx) error {
+	from, err := base(c)
+	if err != nil {
+		return err
+	}
+	key := c.Get("Idempotency-Key")
+	if len(key) > 64 || strings.ContainsFunc(key, func(r rune) bool { return r < '!' || r > '~' }) {
+		return problem(http.StatusBadRequest, "The Idempotency-Key is not one.", "at most 64 printable ASCII signs")
+	}
+	var req Edits
+	if err := body(c, &req); err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	if done, err := s.Store.Seen(ctx, b.ID, key); err != nil {
+		return err
+	} else if done {
+		return s.sendStored(c, b)
+	}
+	if b.Tag != from {
+		return s.stale(c, from, b)
+	}
+	doc, err := s.Library.Parse(b.Document)
+	if err != nil {
+		return err
+	}
+	doc, words, err := plan.Apply(s.Library, doc, req.Edits)
+	if err != nil {
+		return err
+	}
+	draft, a, err := Draft(s.Library, doc, words)
+	if err != nil {
+		return err
+	}
+	draft.Key = key
+	b, err = s.Store.Save(ctx, b.ID, from, draft)
+	if err != nil {
+		return s.explainStale(c, from, err)
+	}
+	return send(c, view(b, doc, a))
+}
+
+func (s *server) sendStored(c fiber.Ctx, b *store.Build) error {
+	v, err := s.load(b)
+	if err != nil {
+		return err
+	}
+	return send(c, v)
+}
+
+// explainStale turns the store's word that another was first into a problem
+// with the build as it is now.
+func (s *server) explainStale(c fiber.Ctx, from store.Tag, err error) error {
+	var stale *store.StaleError
+	if !errors.As(err, &stale) {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return s.stale(c, from, b)
+}
+
+// stale says that another was first, with the build as it is now and what has
+// changed in words.
+func (s *server) stale(c fiber.Ctx, from store.Tag, now *store.Build) error {
+	v, err := s.load(now)
+	if err != nil {
+		return err
+	}
+	p := problem(http.StatusPreconditionFailed, "This build was changed elsewhere in the meantime.", "look at what changed, then make your change again or leave it")
+	p.Current = v
+	ctx, cancel := ask(c)
+	defer cancel()
+	data, err := s.Store.Document(ctx, now.ID, from.Revision)
+	if err == nil {
+		if old, err := s.Library.Parse(data); err == nil {
+			p.Changes = build.Diff(old, v.Document)
+		}
+	}
+	return p
+}
+
+func (s *server) undoBuild(c fiber.Ctx) error { return s.step(c, s.Store.Undo) }
+
+func (s *server) redoBuild(c fiber.Ctx) error { return s.step(c, s.Store.Redo) }
+
+// step moves along the revisions.
+func (s *server) step(c fiber.Ctx, move func(context.Context, string, store.Tag) (*store.Build, error)) error {
+	from, err := base(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := move(ctx, c.Params("id"), from)
+	if err != nil {
+		return s.explainStale(c, from, err)
+	}
+	return s.sendStored(c, b)
+}

@@ -1,0 +1,137 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"net/http"
+	"reflect"
+	"strings"
+
+	"github.com/swaggest/jsonschema-go"
+	"github.com/swaggest/openapi-go"
+	"github.com/swaggest/openapi-go/openapi31"
+
+	"cablaggio/core/board"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+)
+
+// enums are the values that types of words can have.
+var enums = map[reflect.Type][]any{
+	reflect.TypeFor[check.Level](): {check.Stop, check.Care, check.Note, check.Fine},
+	reflect.TypeFor[check.Reads](): {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
+	reflect.TypeFor[board.Pull]():  {board.NoPull, board.PullUp, board.PullDown},
+	reflect.TypeFor[plan.Op]():     plan.Ops(),
+}
+
+type byID struct {
+	ID string `path:"id"`
+}
+
+type byTag struct {
+	byID
+	IfMatch string `header:"If-Match"`
+}
+
+// OpenAPI returns the description of the interface, OpenAPI 3.1, as JSON.
+func OpenAPI() ([]byte, error) {
+	r := openapi31.NewReflector()
+	r.Spec.Info.WithTitle("Cablaggio").WithVersion("1").
+		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457).")
+	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(require), jsonschema.InterceptNullability(neverNull),
+		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(func(t reflect.Type, _ string) string { return t.Name() }))
+	for _, op := range []struct {
+		method, path, id, summary string
+		request, response         any
+	}{
+		{http.MethodGet, "/api/health", "health", "Whether the server and its database are up", nil, Health{}},
+		{http.MethodGet, "/api/library", "library", "The boards and kinds of parts", nil, Library{}},
+		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
+		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
+		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
+		{http.MethodDelete, "/api/builds/{id}", "deleteBuild", "Take a build out of the list", byID{}, nil},
+		{http.MethodGet, "/api/builds/{id}/document", "getDocument", "The build as a file", byID{}, nil},
+		{http.MethodPost, "/api/builds/{id}/restore", "restoreBuild", "Put a deleted build back", byID{}, BuildView{}},
+		{http.MethodPost, "/api/builds/{id}/duplicate", "duplicateBuild", "A copy as a new build", byID{}, BuildView{}},
+		{http.MethodPost, "/api/builds/{id}/edits", "editBuild", "Edits, all or none", struct {
+			byTag
+			Key string `header:"Idempotency-Key"`
+			Edits
+		}{}, BuildView{}},
+		{http.MethodPost, "/api/builds/{id}/undo", "undoBuild", "Show the revision before", byTag{}, BuildView{}},
+		{http.MethodPost, "/api/builds/{id}/redo", "redoBuild", "Show the revision that was undone", byTag{}, BuildView{}},
+		{http.MethodGet, "/api/builds/{id}/resistors/{part}", "resistorChoice", "Values for a resistor side by side", struct {
+			byID
+			Part string `path:"part"`
+		}{}, ResistorChoice{}},
+		{http.MethodGet, "/api/builds/{id}/pins/{part}/{signal}", "pinChoices", "Free pins for a signal, the best first", struct {
+			byID
+			Part   string `path:"part"`
+			Signal string `path:"signal"`
+		}{}, PinChoices{}},
+	} {
+		o, err := r.NewOperationContext(op.method, op.path)
+		if err != nil {
+			return nil, err
+		}
+		o.SetID(op.id)
+		o.SetSummary(op.summary)
+		if op.request != nil {
+			o.AddReqStructure(op.request)
+		}
+		status := http.StatusOK
+		if op.id == "createBuild" || op.id == "duplicateBuild" {
+			status = http.StatusCreated
+		}
+		if op.id == "deleteBuild" {
+			status = http.StatusNoContent
+		}
+		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))
+		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) { cu.IsDefault = true })
+		if err := r.AddOperation(o); err != nil {
+			return nil, err
+		}
+	}
+	data, err := r.Spec.MarshalJSON()
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := json.Indent(&out, data, "", "  "); err != nil {
+		return nil, err
+	}
+	out.WriteByte('\n')
+	return out.Bytes(), nil
+}
+
+// require makes every property required that Go always writes.
+func require(p jsonschema.InterceptPropParams) error {
+	if !p.Processed || p.Field.Tag.Get("path") != "" {
+		return nil
+	}
+	tag := p.Field.Tag.Get("json")
+	if tag == "" || strings.Contains(tag, "omitempty") {
+		return nil
+	}
+	for _, name := range p.ParentSchema.Required {
+		if name == p.Name {
+			return nil
+		}
+	}
+	p.ParentSchema.Required = append(p.ParentSchema.Required, p.Name)
+	return nil
+}
+
+// neverNull says that lists and groups are never null: Go fills them.
+func neverNull(p jsonschema.InterceptNullabilityParams) {
+	if p.NullAdded {
+		p.Schema.RemoveType(jsonschema.Null)
+	}
+}
+
+func enumerate(p jsonschema.InterceptSchemaParams) (bool, error) {
+	if values, ok := enums[p.Value.Type()]; ok && p.Processed {
+		p.Schema.Enum = values
+	}
+	return false, nil
+}

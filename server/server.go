@@ -1,0 +1,201 @@
+// Package server is the HTTP interface: builds, what is computed about them,
+// and the front end. It is stateless beside the database.
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/compress"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/store"
+)
+
+// Config is what a server needs.
+type Config struct {
+	Store   *store.Store
+	Library *build.Library
+	Web     fs.FS    // the built front end
+	Hosts   []string // the names and ports that the server may be called by
+	Log     *slog.Logger
+}
+
+type server struct {
+	Config
+}
+
+const (
+	maxBody    = build.MaxBytes + 64<<10
+	askAtMost  = 6 * time.Second // of the database, for one request
+	retryAfter = "1"             // seconds, when the database is away
+)
+
+// New returns the application.
+func New(cfg Config) *fiber.App {
+	s := &server{cfg}
+	app := fiber.New(fiber.Config{
+		BodyLimit:    maxBody,
+		ReadTimeout:  30 * time.Second,
+		IdleTimeout:  2 * time.Minute,
+		Immutable:    true,
+		ErrorHandler: s.fail,
+	})
+	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(c fiber.Ctx, e any) {
+		s.Log.Error("panic", "path", c.Path(), "what", e)
+	}}))
+	app.Use(s.guard)
+	app.Use(compress.New())
+
+	api := app.Group("/api")
+	api.Get("/health", s.health)
+	api.Get("/library", s.library)
+	api.Get("/builds", s.listBuilds)
+	api.Post("/builds", s.createBuild)
+	api.Get("/builds/:id", s.getBuild)
+	api.Delete("/builds/:id", s.deleteBuild)
+	api.Get("/builds/:id/document", s.getDocument)
+	api.Post("/builds/:id/restore", s.restoreBuild)
+	api.Post("/builds/:id/duplicate", s.duplicateBuild)
+	api.Post("/builds/:id/edits", s.editBuild)
+	api.Post("/builds/:id/undo", s.undoBuild)
+	api.Post("/builds/:id/redo", s.redoBuild)
+	api.Get("/builds/:id/resistors/:part", s.resistorChoice)
+	api.Get("/builds/:id/pins/:part/:signal", s.pinChoices)
+	api.Use(func(c fiber.Ctx) error {
+		return problem(http.StatusNotFound, "There is nothing at this address.", "see /api/openapi.json for what there is")
+	})
+	app.Get("/*", s.static)
+	return app
+}
+
+// guard refuses what does not come from the builder's own browser, and says
+// what the pages may load.
+func (s *server) guard(c fiber.Ctx) error {
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "no-referrer")
+	c.Set("Cross-Origin-Opener-Policy", "same-origin")
+	c.Set("Cross-Origin-Resource-Policy", "same-origin")
+	if !slices.Contains(s.Hosts, strings.ToLower(c.Host())) {
+		return problem(http.StatusMisdirectedRequest, "This server is not called "+clip(c.Host())+".", "it answers to "+strings.Join(s.Hosts, ", "))
+	}
+	if origin := c.Get("Origin"); origin != "" {
+		u, err := url.Parse(origin)
+		if err != nil || !slices.Contains(s.Hosts, strings.ToLower(u.Host)) {
+			return problem(http.StatusForbidden, "Another site may not use this server.", "open Cablaggio at its own address")
+		}
+	}
+	if site := c.Get("Sec-Fetch-Site"); site == "cross-site" && c.Method() != http.MethodGet {
+		return problem(http.StatusForbidden, "Another site may not use this server.", "open Cablaggio at its own address")
+	}
+	return c.Next()
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 80 {
+		return string(r[:80]) + "…"
+	}
+	return s
+}
+
+// ask bounds what one request may ask of the database.
+func ask(c fiber.Ctx) (context.Context, context.CancelFunc) {
+	return context.WithTimeout(c.Context(), askAtMost)
+}
+
+// problem makes an error that is sent as a problem.
+func problem(status int, title, detail string) *Problem {
+	return &Problem{Type: "about:blank", Title: title, Status: status, Detail: detail}
+}
+
+func (p *Problem) Error() string { return fmt.Sprintf("%d %s %s", p.Status, p.Title, p.Detail) }
+
+// fail turns any error into a problem.
+func (s *server) fail(c fiber.Ctx, err error) error {
+	p := explain(err)
+	if p.Status >= 500 && p.Status != http.StatusServiceUnavailable {
+		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+	}
+	if p.Status == http.StatusServiceUnavailable {
+		c.Set("Retry-After", retryAfter)
+	}
+	body, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/problem+json")
+	c.Set("Cache-Control", "no-store")
+	return c.Status(p.Status).Send(body)
+}
+
+func explain(err error) *Problem {
+	var (
+		p        *Problem
+		problems build.Problems
+		edit     *plan.EditError
+		framed   *fiber.Error
+	)
+	switch {
+	case errors.As(err, &p):
+		return p
+	case errors.Is(err, store.ErrNotFound):
+		return problem(http.StatusNotFound, "There is no such build.", "it may have been made on another computer; see the list of builds")
+	case errors.Is(err, store.ErrDeleted):
+		return problem(http.StatusGone, "This build was deleted.", "restore it to go on with it")
+	case errors.Is(err, store.ErrUnavailable):
+		return problem(http.StatusServiceUnavailable, "The database does not answer.", "nothing is lost; try again in a moment")
+	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo):
+		return problem(http.StatusConflict, sentence(err.Error()), "")
+	case errors.As(err, &edit):
+		p := problem(http.StatusUnprocessableEntity, sentence(edit.Error()), "")
+		errors.As(edit.Err, &problems)
+		p.Problems = problems
+		return p
+	case errors.As(err, &problems):
+		p := problem(http.StatusUnprocessableEntity, "This is not a build that can be taken.", problems.Error())
+		p.Problems = problems
+		return p
+	case errors.As(err, &framed) && framed.Code == http.StatusRequestEntityTooLarge:
+		return problem(framed.Code, "That is too much at once.", "a build has at most 1 MB")
+	case errors.As(err, &framed):
+		return problem(framed.Code, framed.Message, "")
+	}
+	return problem(http.StatusInternalServerError, "Something went wrong here.", "nothing was changed; the server's log says more")
+}
+
+// sentence makes a sentence of an error's words.
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:] + "."
+}
+
+// body reads the request's JSON strictly.
+func body(c fiber.Ctx, into any) error {
+	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
+		return problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
+	}
+	return build.Decode(c.Body(), into)
+}
+
+func (s *server) health(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	if err := s.Store.Ping(ctx); err != nil {
+		return err
+	}
+	return c.JSON(Health{OK: true})
+}

@@ -1,0 +1,260 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"time"
+	"unicode/utf8"
+)
+
+const columns = `b.id, b.head, b.version, b.created, b.changed, b.deleted IS NOT NULL, r.title, r.board, r.stops, r.cares, r.notes`
+
+func scanBuild(row interface{ Scan(...any) error }, b *Build, more ...any) error {
+	return row.Scan(append([]any{&b.ID, &b.Tag.Revision, &b.Tag.Version, &b.Created, &b.Changed, &b.Deleted,
+		&b.Title, &b.Board, &b.Counts.Stops, &b.Counts.Cares, &b.Counts.Notes}, more...)...)
+}
+
+// List returns the builds that are not deleted, the last changed first,
+// without their documents.
+func (s *Store) List(ctx context.Context) ([]Build, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT `+columns+`
+		FROM builds b JOIN revisions r ON r.build = b.id AND r.n = b.head
+		WHERE b.deleted IS NULL ORDER BY b.changed DESC, b.id LIMIT 1000`)
+	if err != nil {
+		return nil, translate(err)
+	}
+	defer rows.Close()
+	list := []Build{}
+	for rows.Next() {
+		var b Build
+		if err := scanBuild(rows, &b); err != nil {
+			return nil, translate(err)
+		}
+		list = append(list, b)
+	}
+	return list, translate(rows.Err())
+}
+
+// querier is a connection or a transaction.
+type querier interface {
+	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
+}
+
+// Get returns a build with its document. A deleted one comes with ErrDeleted.
+func (s *Store) Get(ctx context.Context, id string) (*Build, error) {
+	b, err := get(ctx, s.db, id)
+	return b, translate(err)
+}
+
+func get(ctx context.Context, q querier, id string) (*Build, error) {
+	var b Build
+	var undo, redo sql.NullString
+	row := q.QueryRowContext(ctx, `SELECT `+columns+`, r.document,
+			IF(r.parent > 0, r.summary, NULL),
+			(SELECT c.summary FROM revisions c WHERE c.build = b.id AND c.parent = b.head ORDER BY c.n DESC LIMIT 1)
+		FROM builds b JOIN revisions r ON r.build = b.id AND r.n = b.head WHERE b.id = ?`, id)
+	if err := scanBuild(row, &b, &b.Document, &undo, &redo); err != nil {
+		return nil, err
+	}
+	b.Undo, b.Redo = undo.String, redo.String
+	if b.Deleted {
+		return &b, ErrDeleted
+	}
+	return &b, nil
+}
+
+// Document returns the document of one revision.
+func (s *Store) Document(ctx context.Context, id string, revision int) ([]byte, error) {
+	var doc []byte
+	err := s.db.QueryRowContext(ctx, `SELECT document FROM revisions WHERE build = ? AND n = ?`, id, revision).Scan(&doc)
+	return doc, translate(err)
+}
+
+// Create keeps a new build.
+func (s *Store) Create(ctx context.Context, d Draft) (*Build, error) { return s.create(ctx, d, nil) }
+
+// CreateDemo keeps a demo build, unless one of that name was kept before,
+// whatever has become of it since.
+func (s *Store) CreateDemo(ctx context.Context, name string, d Draft) error {
+	_, err := s.create(ctx, d, &name)
+	if isDuplicate(err) {
+		return nil
+	}
+	return err
+}
+
+func (s *Store) create(ctx context.Context, d Draft, demo *string) (*Build, error) {
+	id, now := newID(), time.Now().UTC()
+	var b *Build
+	err := s.inTx(ctx, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO builds (id, head, version, created, changed, demo) VALUES (?, 1, 1, ?, ?, ?)`, id, now, now, demo); err != nil {
+			return err
+		}
+		if err := insert(ctx, tx, id, 1, 0, d, now); err != nil {
+			return err
+		}
+		var err error
+		b, err = get(ctx, tx, id)
+		return err
+	})
+	return b, err
+}
+
+func insert(ctx context.Context, tx *sql.Tx, id string, n, parent int, d Draft, now time.Time) error {
+	key := sql.NullString{String: d.Key, Valid: d.Key != ""}
+	_, err := tx.ExecContext(ctx, `INSERT INTO revisions (build, n, parent, title, board, document, summary, stops, cares, notes, edit_key, created)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		id, n, parent, d.Title, d.Board, d.Document, clip(d.Summary, 2000), d.Counts.Stops, d.Counts.Cares, d.Counts.Notes, key, now)
+	return err
+}
+
+// clip shortens s to n letters.
+func clip(s string, n int) string {
+	if utf8.RuneCountInString(s) <= n {
+		return s
+	}
+	return string([]rune(s)[:n-1]) + "…"
+}
+
+// Save keeps a new revision of a build that is at base, and shows it. When a
+// revision with the draft's key is there already, nothing is done: the request
+// was made before and its answer got lost. Otherwise a build that is not at
+// base gives a [*StaleError].
+func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build, error) {
+	return s.change(ctx, id, base, d.Key, func(tx *sql.Tx, now time.Time) (int, error) {
+		var last int
+		if err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ?`, id).Scan(&last); err != nil {
+			return 0, err
+		}
+		return last + 1, insert(ctx, tx, id, last+1, base.Revision, d, now)
+	})
+}
+
+// Seen reports whether a revision with the key is there already.
+func (s *Store) Seen(ctx context.Context, id, key string) (bool, error) {
+	seen, err := seen(ctx, s.db, id, key)
+	return seen, translate(err)
+}
+
+func seen(ctx context.Context, q querier, id, key string) (bool, error) {
+	if key == "" {
+		return false, nil
+	}
+	var n int
+	err := q.QueryRowContext(ctx, `SELECT COUNT(*) FROM revisions WHERE build = ? AND edit_key = ?`, id, key).Scan(&n)
+	return n > 0, err
+}
+
+// Undo shows the revision that the shown one was made from.
+func (s *Store) Undo(ctx context.Context, id string, base Tag) (*Build, error) {
+	return s.change(ctx, id, base, "", func(tx *sql.Tx, _ time.Time) (int, error) {
+		var parent int
+		err := tx.QueryRowContext(ctx, `SELECT parent FROM revisions WHERE build = ? AND n = ?`, id, base.Revision).Scan(&parent)
+		if err == nil && parent == 0 {
+			err = ErrNoUndo
+		}
+		return parent, err
+	})
+}
+
+// Redo shows the last revision that was made from the shown one.
+func (s *Store) Redo(ctx context.Context, id string, base Tag) (*Build, error) {
+	return s.change(ctx, id, base, "", func(tx *sql.Tx, _ time.Time) (int, error) {
+		var child sql.NullInt64
+		err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ? AND parent = ?`, id, base.Revision).Scan(&child)
+		if err == nil && !child.Valid {
+			err = ErrNoRedo
+		}
+		return int(child.Int64), err
+	})
+}
+
+// change moves the head of a build that is at base to the revision that to
+// returns.
+func (s *Store) change(ctx context.Context, id string, base Tag, key string, to func(*sql.Tx, time.Time) (int, error)) (*Build, error) {
+	var b *Build
+	err := s.inTx(ctx, func(tx *sql.Tx) error {
+		var now Tag
+		var deleted bool
+		row := tx.QueryRowContext(ctx, `SELECT version, head, deleted IS NOT NULL FROM builds WHERE id = ? FOR UPDATE`, id)
+		if err := row.Scan(&now.Version, &now.Revision, &deleted); err != nil {
+			return err
+		}
+		if deleted {
+			return ErrDeleted
+		}
+		done, err := seen(ctx, tx, id, key)
+		if err != nil {
+			return err
+		}
+		if !done {
+			if now != base {
+				return &StaleError{base, now}
+			}
+			at := time.Now().UTC()
+			head, err := to(tx, at)
+			if err != nil {
+				return err
+			}
+			if _, err := tx.ExecContext(ctx, `UPDATE builds SET head = ?, version = version + 1, changed = ? WHERE id = ?`, head, at, id); err != nil {
+				return err
+			}
+		}
+		b, err = get(ctx, tx, id)
+		return err
+	})
+	return b, err
+}
+
+// Delete takes a build out of the list. It can be restored.
+func (s *Store) Delete(ctx context.Context, id string) error {
+	now := time.Now().UTC()
+	return s.mark(ctx, id, &now)
+}
+
+// Restore puts a deleted build back into the list.
+func (s *Store) Restore(ctx context.Context, id string) error {
+	return s.mark(ctx, id, nil)
+}
+
+func (s *Store) mark(ctx context.Context, id string, deleted *time.Time) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		var one int
+		if err := tx.QueryRowContext(ctx, `SELECT 1 FROM builds WHERE id = ? FOR UPDATE`, id).Scan(&one); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, `UPDATE builds SET deleted = ? WHERE id = ?`, deleted, id)
+		return err
+	})
+}
+
+// inTx runs do in a transaction, again when the server gave it up for another.
+func (s *Store) inTx(ctx context.Context, do func(*sql.Tx) error) error {
+	for try := 0; ; try++ {
+		err := s.once(ctx, do)
+		if isDeadlock(err) && try < 3 {
+			continue
+		}
+		return translate(err)
+	}
+}
+
+func (s *Store) once(ctx context.Context, do func(*sql.Tx) error) (err error) {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err != nil {
+			if e := tx.Rollback(); e != nil && !errors.Is(e, sql.ErrTxDone) {
+				err = fmt.Errorf("%w (and rolling back: %w)", err, e)
+			}
+		}
+	}()
+	if err := do(tx); err != nil {
+		return err
+	}
+	return tx.Commit()
+}

@@ -1,0 +1,211 @@
+// Package store keeps builds with all their revisions in MariaDB.
+//
+// Every accepted edit is a revision that points to the one it was made from.
+// Undo moves a build's head to the parent, redo to the child made last; nothing
+// is ever overwritten, so both survive a restart and have no end.
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"database/sql"
+	"database/sql/driver"
+	"embed"
+	"encoding/base32"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+)
+
+// Errors of the store. A method's error is one of these, a [*StaleError], or
+// the text of something unexpected.
+var (
+	ErrNotFound    = errors.New("there is no such build")
+	ErrDeleted     = errors.New("the build was deleted")
+	ErrUnavailable = errors.New("the database does not answer")
+	ErrNoUndo      = errors.New("there is nothing to undo")
+	ErrNoRedo      = errors.New("there is nothing to redo")
+)
+
+// A StaleError says that somebody else changed the build first.
+type StaleError struct{ Base, Current Tag }
+
+func (e *StaleError) Error() string {
+	return fmt.Sprintf("the build has changed since %v; it is at %v now", e.Base, e.Current)
+}
+
+// A Tag names one state of a build: how many changes it has seen, and which
+// revision is shown.
+type Tag struct {
+	Version  int64
+	Revision int
+}
+
+func (t Tag) String() string { return fmt.Sprintf("%d-%d", t.Version, t.Revision) }
+
+// ParseTag reads what [Tag.String] writes.
+func ParseTag(s string) (Tag, error) {
+	v, r, ok := strings.Cut(s, "-")
+	version, err1 := strconv.ParseInt(v, 10, 64)
+	revision, err2 := strconv.Atoi(r)
+	if !ok || err1 != nil || err2 != nil {
+		return Tag{}, fmt.Errorf("%q is not a tag of a build", s)
+	}
+	return Tag{version, revision}, nil
+}
+
+// Counts is how many findings of each level a revision has.
+type Counts struct{ Stops, Cares, Notes int }
+
+// A Draft is a revision before it is saved.
+type Draft struct {
+	Title    string
+	Board    string
+	Document []byte // JSON
+	Summary  string // what was done, in words
+	Counts   Counts
+	Key      string // names the request; empty: it has no name
+}
+
+// A Build is one build at its head.
+type Build struct {
+	ID       string
+	Tag      Tag
+	Title    string
+	Board    string
+	Counts   Counts
+	Created  time.Time
+	Changed  time.Time
+	Deleted  bool
+	Document []byte // empty in a list
+	Undo     string // what undo would take back, in words; empty: nothing
+	Redo     string // what redo would do again
+}
+
+// A Store keeps builds. It is safe for concurrent use.
+type Store struct{ db *sql.DB }
+
+// Open returns a store on the server of the DSN of the MySQL driver. It does
+// not connect yet.
+func Open(dsn string) (*Store, error) {
+	cfg, err := config(dsn)
+	if err != nil {
+		return nil, err
+	}
+	connector, err := mysql.NewConnector(cfg)
+	if err != nil {
+		return nil, err
+	}
+	db := sql.OpenDB(connector)
+	db.SetMaxOpenConns(16)
+	db.SetMaxIdleConns(16)
+	db.SetConnMaxLifetime(5 * time.Minute)
+	return &Store{db}, nil
+}
+
+// config sets what the store relies on: times in UTC, and quick failure when
+// the server is away.
+func config(dsn string) (*mysql.Config, error) {
+	cfg, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("the DSN of the database: %w", err)
+	}
+	cfg.ParseTime, cfg.Loc = true, time.UTC
+	cfg.Timeout, cfg.ReadTimeout, cfg.WriteTimeout = 2*time.Second, 5*time.Second, 5*time.Second
+	cfg.Logger = &mysql.NopLogger{}
+	if cfg.Params == nil {
+		cfg.Params = map[string]string{}
+	}
+	cfg.Params["time_zone"] = "'+00:00'"
+	cfg.Params["sql_mode"] = "'TRADITIONAL'"
+	return cfg, nil
+}
+
+// Close closes the connections.
+func (s *Store) Close() error { return s.db.Close() }
+
+// Ping reports whether the database answers.
+func (s *Store) Ping(ctx context.Context) error { return translate(s.db.PingContext(ctx)) }
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Migrate brings the tables up to date. The account of the DSN must be allowed
+// to create tables.
+func Migrate(ctx context.Context, dsn string) error {
+	cfg, err := config(dsn)
+	if err != nil {
+		return err
+	}
+	connector, err := mysql.NewConnector(cfg)
+	if err != nil {
+		return err
+	}
+	db := sql.OpenDB(connector)
+	defer db.Close()
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectMySQL, db, sub)
+	if err != nil {
+		return err
+	}
+	_, err = provider.Up(ctx)
+	return err
+}
+
+// newID returns a random id of 16 letters and digits.
+func newID() string {
+	var b [10]byte
+	if _, err := rand.Read(b[:]); err != nil {
+		panic(err) // the system has no randomness
+	}
+	return strings.ToLower(base32.StdEncoding.EncodeToString(b[:]))
+}
+
+// translate turns what the driver says when the server is away into
+// ErrUnavailable.
+func translate(err error) error {
+	if err == nil {
+		return nil
+	}
+	var (
+		op     *net.OpError
+		server *mysql.MySQLError
+	)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return ErrNotFound
+	case errors.As(err, &op), errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn),
+		errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
+		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	case errors.As(err, &server) && unavailable[server.Number]:
+		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	}
+	return err
+}
+
+// unavailable are the server's own words for "not now": too many connections,
+// shutting down, killed, and a cluster node that is not ready.
+var unavailable = map[uint16]bool{1040: true, 1053: true, 1927: true, 1047: true, 1205: true}
+
+// isDeadlock reports whether the server gave up a transaction that can simply
+// be tried again.
+func isDeadlock(err error) bool {
+	var server *mysql.MySQLError
+	return errors.As(err, &server) && server.Number == 1213
+}
+
+// isDuplicate reports whether a unique key was there already.
+func isDuplicate(err error) bool {
+	var server *mysql.MySQLError
+	return errors.As(err, &server) && server.Number == 1062
+}
