@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"net/http"
+	"path"
 	"reflect"
 	"strings"
 
@@ -12,6 +13,7 @@ import (
 	"github.com/swaggest/openapi-go/openapi31"
 
 	"cablaggio/core/board"
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
 )
@@ -39,7 +41,7 @@ func OpenAPI() ([]byte, error) {
 	r.Spec.Info.WithTitle("Cablaggio").WithVersion("1").
 		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457).")
 	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(require), jsonschema.InterceptNullability(neverNull),
-		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(func(t reflect.Type, _ string) string { return t.Name() }))
+		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName))
 	for _, op := range []struct {
 		method, path, id, summary string
 		request, response         any
@@ -102,6 +104,17 @@ func OpenAPI() ([]byte, error) {
 	}
 	out.WriteByte('\n')
 	return out.Bytes(), nil
+}
+
+// schemaName is the type's name, with its package's where two have the same.
+func schemaName(t reflect.Type, _ string) string {
+	switch pkg := path.Base(t.PkgPath()); {
+	case pkg == "part" || pkg == "spec":
+		return strings.ToUpper(pkg[:1]) + pkg[1:] + t.Name()
+	case t == reflect.TypeFor[build.Problem]():
+		return "BuildProblem"
+	}
+	return t.Name()
 }
 
 // require makes every property required that Go always writes.

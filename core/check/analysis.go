@@ -64,6 +64,7 @@ type Quantity struct {
 	High    float64       `json:"high"`
 	Text    string        `json:"text"`            // "11.9 – 13.8 – 15.9 mA"
 	TypText string        `json:"typText"`         // "13.8 mA"
+	MaxText string        `json:"maxText"`         // "15.9 mA": the end that lies farther from zero
 	State   string        `json:"state,omitempty"` // in which state
 	Limit   *Limit        `json:"limit,omitempty"`
 	Level   Level         `json:"level,omitempty"`
@@ -167,6 +168,10 @@ type Fix struct {
 func newQuantity(name string, unit quantity.Unit, r wiring.Range) Quantity {
 	q := Quantity{Name: name, Unit: unit, Low: r.Low, Typ: r.Typ, High: r.High}
 	q.TypText = quantity.Format(r.Typ, unit)
+	q.MaxText = quantity.Format(r.High, unit)
+	if -r.Low > r.High {
+		q.MaxText = quantity.Format(r.Low, unit)
+	}
 	q.Text = quantity.FormatRange(r.Low, r.Typ, r.High, unit)
 	return q
 }

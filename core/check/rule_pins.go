@@ -95,6 +95,7 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 		if q.Level == Fine {
 			continue
 		}
+		q.Level = Note // it flows only if nobody takes the advice
 		out = append(out, Finding{
 			Level: Note, Parts: []string{part.ID}, Pins: []string{pin}, Found: q, State: q.State,
 			Title: fmt.Sprintf("Load the new program before this wiring gets power: an old one could drive %s %s.", pin, level),

@@ -65,6 +65,7 @@ type Hookup struct {
 	Helpers []Helper   `json:"helpers"`
 	Lit     string     `json:"lit,omitempty"` // the level of the drive signal that lights it
 	Joins   [][]string `json:"joins"`
+	Row     []string   `json:"row"` // what is drawn in a row, end to end; other helpers branch off
 }
 
 // A Signal is what a part needs of a pin.

@@ -226,6 +226,11 @@ export interface components {
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
         };
+        BuildProblem: {
+            right: string;
+            what: string;
+            where: string;
+        };
         BuildSummary: {
             board: string;
             /** Format: date-time */
@@ -261,9 +266,6 @@ export interface components {
             watts: number;
             wattsText: string;
             within: boolean;
-        };
-        Catalogue: {
-            kinds: components["schemas"]["Kind"][];
         };
         Counts: {
             care: number;
@@ -327,38 +329,11 @@ export interface components {
         Health: {
             ok: boolean;
         };
-        Helper: {
-            kind: string;
-            role: string;
-            /** Format: double */
-            value?: number;
-        };
-        Hookup: {
-            helpers: components["schemas"]["Helper"][];
-            id: string;
-            joins: string[][];
-            lit?: string;
-            name: string;
-            signals: components["schemas"]["SignalType2"][];
-            why: string;
-        };
-        Kind: {
-            hookups: components["schemas"]["Hookup"][];
-            id: string;
-            links?: string[][];
-            model: string;
-            name: string;
-            summary: string;
-            symbol: string;
-            terminals: components["schemas"]["TerminalType2"][];
-            types: components["schemas"]["Type"][];
-            values: components["schemas"]["ValueType2"][];
-        };
         /** @enum {string} */
         Level: "stop" | "care" | "note" | "";
         Library: {
             boards: components["schemas"]["Profile"][];
-            catalogue: components["schemas"]["Catalogue"];
+            catalogue: components["schemas"]["PartCatalogue"];
             functions: components["schemas"]["FunctionName"][];
         };
         Limit: {
@@ -370,13 +345,6 @@ export interface components {
             recommendedText: string;
             source: string;
         };
-        LimitType2: {
-            /** Format: double */
-            absolute: number;
-            /** Format: double */
-            recommended: number;
-            source: string;
-        };
         Load: {
             amps: components["schemas"]["Quantity"];
             id: string;
@@ -385,14 +353,14 @@ export interface components {
             share: number;
         };
         Logic: {
-            high: components["schemas"]["Value"];
-            leakage: components["schemas"]["Value"];
-            low: components["schemas"]["Value"];
-            pin: components["schemas"]["LimitType2"];
-            pullDown: components["schemas"]["Value"];
-            pullUp: components["schemas"]["Value"];
+            high: components["schemas"]["SpecValue"];
+            leakage: components["schemas"]["SpecValue"];
+            low: components["schemas"]["SpecValue"];
+            pin: components["schemas"]["SpecLimit"];
+            pullDown: components["schemas"]["SpecValue"];
+            pullUp: components["schemas"]["SpecValue"];
             rail: string;
-            total: components["schemas"]["LimitType2"];
+            total: components["schemas"]["SpecLimit"];
             vih: components["schemas"]["Threshold"];
             vil: components["schemas"]["Threshold"];
         };
@@ -423,12 +391,71 @@ export interface components {
                 [key: string]: number;
             };
         };
+        PartCatalogue: {
+            kinds: components["schemas"]["PartKind"][];
+        };
+        PartHelper: {
+            kind: string;
+            role: string;
+            /** Format: double */
+            value?: number;
+        };
+        PartHookup: {
+            helpers: components["schemas"]["PartHelper"][];
+            id: string;
+            joins: string[][];
+            lit?: string;
+            name: string;
+            row: string[];
+            signals: components["schemas"]["PartSignal"][];
+            why: string;
+        };
+        PartKind: {
+            hookups: components["schemas"]["PartHookup"][];
+            id: string;
+            links?: string[][];
+            model: string;
+            name: string;
+            summary: string;
+            symbol: string;
+            terminals: components["schemas"]["PartTerminal"][];
+            types: components["schemas"]["PartType"][];
+            values: components["schemas"]["PartValue"][];
+        };
         PartReport: {
             bands?: string[];
             id: string;
             level?: components["schemas"]["Level"];
             marked?: string;
             quantities: components["schemas"]["Quantity"][];
+        };
+        PartSignal: {
+            name: string;
+            needs: string;
+            pull?: components["schemas"]["Pull"];
+        };
+        PartTerminal: {
+            id: string;
+            name: string;
+        };
+        PartType: {
+            id: string;
+            ink: string;
+            name: string;
+            values: {
+                [key: string]: components["schemas"]["SpecValue"];
+            };
+        };
+        PartValue: {
+            default: components["schemas"]["SpecValue"];
+            id: string;
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            min: number;
+            name: string;
+            shown: boolean;
+            unit: string;
         };
         Pin: {
             functions: string[];
@@ -458,18 +485,13 @@ export interface components {
             changes?: string[];
             current?: components["schemas"]["BuildView"];
             detail?: string;
-            problems?: components["schemas"]["ProblemType2"][];
+            problems?: components["schemas"]["BuildProblem"][];
             status: number;
             title: string;
             type: string;
         };
-        ProblemType2: {
-            right: string;
-            what: string;
-            where: string;
-        };
         Profile: {
-            appetite: components["schemas"]["Value"];
+            appetite: components["schemas"]["SpecValue"];
             format: string;
             ground: string;
             headers: components["schemas"]["Header"][];
@@ -490,6 +512,7 @@ export interface components {
             limit?: components["schemas"]["Limit"];
             /** Format: double */
             low: number;
+            maxText: string;
             name: string;
             state?: string;
             text: string;
@@ -500,9 +523,9 @@ export interface components {
             working?: components["schemas"]["Working"];
         };
         Rail: {
-            limit: components["schemas"]["LimitType2"];
+            limit: components["schemas"]["SpecLimit"];
             name: string;
-            volts: components["schemas"]["Value"];
+            volts: components["schemas"]["SpecValue"];
         };
         Range: {
             /** Format: double */
@@ -528,36 +551,14 @@ export interface components {
             pin: string;
             pull?: components["schemas"]["Pull"];
         };
-        SignalType2: {
-            name: string;
-            needs: string;
-            pull?: components["schemas"]["Pull"];
-        };
-        Supply: {
-            id: string;
-            limit: components["schemas"]["LimitType2"];
-            name: string;
-        };
-        TerminalType2: {
-            id: string;
-            name: string;
-        };
-        Threshold: {
+        SpecLimit: {
             /** Format: double */
-            fraction?: number;
+            absolute: number;
+            /** Format: double */
+            recommended: number;
             source: string;
-            /** Format: double */
-            volts?: number;
         };
-        Type: {
-            id: string;
-            ink: string;
-            name: string;
-            values: {
-                [key: string]: components["schemas"]["Value"];
-            };
-        };
-        Value: {
+        SpecValue: {
             /** Format: double */
             high: number;
             /** Format: double */
@@ -566,16 +567,17 @@ export interface components {
             /** Format: double */
             typ: number;
         };
-        ValueType2: {
-            default: components["schemas"]["Value"];
+        Supply: {
             id: string;
-            /** Format: double */
-            max: number;
-            /** Format: double */
-            min: number;
+            limit: components["schemas"]["SpecLimit"];
             name: string;
-            shown: boolean;
-            unit: string;
+        };
+        Threshold: {
+            /** Format: double */
+            fraction?: number;
+            source: string;
+            /** Format: double */
+            volts?: number;
         };
         Working: {
             drops?: components["schemas"]["Drop"][];

@@ -1,0 +1,73 @@
+# The commands of the project. `make demo` and `make test` do all the set-up.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+BIN := bin/cablaggio
+WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts -type f 2>/dev/null)
+GO := $(shell find cmd core server store demo web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path 'demo/*.json')
+
+.PHONY: help demo run build test check types bench shots clean
+
+help: ## this list
+	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 10
+
+demo: ## start with the demo builds
+	@scripts/need mariadb-server:mariadbd
+	@$(MAKE) --no-print-directory build
+	@exec $(BIN) serve --demo
+
+run: ## start without them
+	@scripts/need mariadb-server:mariadbd
+	@$(MAKE) --no-print-directory build
+	@exec $(BIN) serve
+
+build: $(BIN) ## front end and binary
+
+$(BIN): web/dist/index.html $(GO) go.mod go.sum
+	@echo "  building the program"
+	@go build -o $@ ./cmd/cablaggio
+
+web/dist/index.html: web/node_modules/.stamp $(WEB)
+	@echo "  building the front end"
+	@cd web && npm run --silent build -- --logLevel warn
+	@touch web/dist/.keep
+
+web/node_modules/.stamp: web/package-lock.json
+	@echo "  fetching what the front end is built from"
+	@cd web && npm ci --no-audit --no-fund --silent
+	@touch $@
+
+web/apitypes/node_modules/.stamp: web/apitypes/package-lock.json
+	@cd web/apitypes && npm ci --no-audit --no-fund --silent
+	@touch $@
+
+types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and the TypeScript types from Go
+	@go run ./cmd/cablaggio openapi > schema/openapi.json.new && mv schema/openapi.json.new schema/openapi.json
+	@cd web/apitypes && npm run --silent generate > /dev/null
+
+test: ## everything: format, lint, types, core, store, server, browser
+	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
+	@$(MAKE) --no-print-directory build check
+	@go test -race -timeout 30m ./...
+
+check: web/node_modules/.stamp
+	@echo "  format, vet, staticcheck"
+	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
+	@go vet ./...
+	@go tool staticcheck ./...
+	@echo "  front end: lint and types"
+	@cd web && npm run --silent lint && npm run --silent check
+	@echo "  freshness of generated types"
+	@scripts/fresh
+
+bench: build ## benchmarks, as ratios within one run
+	@scripts/need mariadb-server:mariadbd chromium:chromium
+	@go test -run '^$$' -bench . -benchtime 2s ./core/... ./server/... | grep -E '^(Benchmark|ok|FAIL|---)'
+	@go test -count 1 -run '^TestEditToPainted$$' -v ./e2e -args -bench | grep -vE '^(=== RUN|--- PASS|PASS)'
+
+shots: build ## refresh docs/screenshots from the demo data
+	@scripts/need mariadb-server:mariadbd chromium:chromium
+	@go test -count 1 -run '^TestScreenshots$$' ./e2e -args -shots $(CURDIR)/docs/screenshots
+
+clean: ## remove what was built, and nothing of yours
+	rm -rf bin web/dist web/node_modules web/apitypes/node_modules
+	git checkout -q web/dist/.keep

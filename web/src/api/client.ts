@@ -1,0 +1,54 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./types";
+
+type Schemas = components["schemas"];
+export type BuildSummary = Schemas["BuildSummary"];
+export type BuildView = Schemas["BuildView"];
+export type Candidate = Schemas["Candidate"];
+export type Counts = Schemas["Counts"];
+export type Document = Schemas["Document"];
+export type Edit = Schemas["Edit"];
+export type Finding = Schemas["Finding"];
+export type Hookup = Schemas["PartHookup"];
+export type Kind = Schemas["PartKind"];
+export type Level = Schemas["Level"];
+export type Library = Schemas["Library"];
+export type Load = Schemas["Load"];
+export type Part = Schemas["Part"];
+export type PartReport = Schemas["PartReport"];
+export type PinReport = Schemas["PinReport"];
+export type Problem = Schemas["Problem"];
+export type Profile = Schemas["Profile"];
+export type Quantity = Schemas["Quantity"];
+export type Working = Schemas["Working"];
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+/** An answer that is an error, as the server explained it. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.title);
+  }
+}
+
+/** The server, or its database, did not answer. Nothing was done. */
+export class AwayError extends Error {}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** Waits for an answer and returns its data. Rejects with {@link AwayError} or {@link ProblemError}. */
+export async function answer<T>(request: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>;
+  try {
+    got = await request;
+  } catch (cause) {
+    throw new AwayError("The server does not answer.", { cause });
+  }
+  if (got.response.ok) return got.data as T;
+  const status = got.response.status;
+  if (status === 502 || status === 503 || status === 504)
+    throw new AwayError("The database does not answer.");
+  const problem = got.error as Problem | undefined;
+  if (problem?.title) throw new ProblemError(problem);
+  throw new ProblemError({ type: "about:blank", title: `The server answered ${status}.`, status });
+}

@@ -1,0 +1,315 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { DropdownMenu } from "radix-ui";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
+import { Button, Choice } from "../shared/controls";
+import { LevelMark } from "../shared/level";
+import { ThemeButton } from "../shared/page";
+import { useLibrary } from "./library";
+
+const listKey = ["builds"];
+
+/** What can be taken back for a while. */
+interface Deleted {
+  id: string;
+  title: string;
+}
+
+export function BuildsPage() {
+  const queries = useQueryClient();
+  const library = useLibrary();
+  const list = useQuery({
+    queryKey: listKey,
+    queryFn: () => answer(api.GET("/api/builds")),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: 1000,
+  });
+  const [deleted, setDeleted] = useState<Deleted>();
+  const [failed, setFailed] = useState<string>();
+  useEffect(() => {
+    document.title = "Builds – Cablaggio";
+  }, []);
+
+  const act = async (work: () => Promise<unknown>) => {
+    setFailed(undefined);
+    try {
+      await work();
+    } catch (error) {
+      setFailed(
+        error instanceof ProblemError
+          ? [error.problem.title, error.problem.detail].filter(Boolean).join(" ")
+          : "The server does not answer. Nothing was changed; try again in a moment.",
+      );
+    }
+    await queries.invalidateQueries({ queryKey: listKey });
+  };
+  const away = list.failureReason instanceof AwayError;
+
+  return (
+    <main className="mx-auto max-w-5xl px-6 py-5">
+      <header className="flex items-center gap-4 border-b-2 border-ink pb-3">
+        <h1 className="text-title font-semibold tracking-tight">Cablaggio</h1>
+        <p className="text-faint">The wiring book of your bench</p>
+        <div className="ml-auto">
+          <ThemeButton />
+        </div>
+      </header>
+      {library.data && <NewBuild library={library.data} act={act} />}
+      <div aria-live="polite" className="space-y-2">
+        {away && <p className="border-l-4 border-care pl-3">The server does not answer. Trying again…</p>}
+        {failed && (
+          <p role="alert" className="border-l-4 border-stop pl-3">
+            {failed}
+          </p>
+        )}
+        {deleted && (
+          <p className="flex items-center gap-3 border-l-4 border-copper pl-3">
+            <span>{deleted.title} is deleted.</span>
+            <Button
+              onClick={() =>
+                act(async () => {
+                  await answer(
+                    api.POST("/api/builds/{id}/restore", { params: { path: { id: deleted.id } } }),
+                  );
+                  setDeleted(undefined);
+                })
+              }
+            >
+              Put it back
+            </Button>
+          </p>
+        )}
+      </div>
+      <h2 className="mt-6 mb-2 text-large font-semibold">Builds</h2>
+      {list.data?.builds.length === 0 && (
+        <p className="max-w-prose text-faint">
+          None yet. A build is one thing you wire: a board, what feeds it, and the parts that hang on it. Give
+          it a name above, choose the board that lies on your bench, and begin.
+        </p>
+      )}
+      <ul className="divide-y divide-rule border-y border-rule" aria-label="Builds">
+        {list.data?.builds.map((build) => (
+          <BuildRow
+            key={build.id}
+            build={build}
+            board={library.data?.boards.find((b) => b.id === build.board)?.name ?? build.board}
+            act={act}
+            onDeleted={setDeleted}
+          />
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+type Act = (work: () => Promise<unknown>) => Promise<void>;
+
+function NewBuild({ library, act }: { library: Library; act: Act }) {
+  const navigate = useNavigate();
+  const [title, setTitle] = useState("");
+  const [board, setBoard] = useState(library.boards[0]?.id ?? "");
+  const begin = (event: FormEvent) => {
+    event.preventDefault();
+    void act(async () => {
+      const made = await answer(
+        api.POST("/api/builds", { body: { title: title.trim() || "Untitled build", board } }),
+      );
+      navigate(`/builds/${made.id}`);
+    });
+  };
+  return (
+    <form onSubmit={begin} className="my-5 flex flex-wrap items-end gap-3" aria-label="New build">
+      <label className="flex grow flex-col gap-0.5">
+        <span className="text-small text-faint">What will it be?</span>
+        <input
+          value={title}
+          onChange={(event) => setTitle(event.target.value)}
+          maxLength={120}
+          placeholder="a night light for the pond"
+          autoComplete="off"
+          className="rounded-sheet border border-ink/40 bg-sheet px-3 text-large placeholder:text-faint"
+        />
+      </label>
+      <div className="w-64">
+        <Choice label="Board" value={board} onChange={setBoard}>
+          {library.boards.map((b) => (
+            <option key={b.id} value={b.id}>
+              {b.name}
+            </option>
+          ))}
+        </Choice>
+      </div>
+      <Button look="main" type="submit">
+        New build
+      </Button>
+      <TakeIn act={act} />
+    </form>
+  );
+}
+
+const mega = 1024 * 1024;
+
+/** Takes in a build from a file. What is wrong with it, the server says. */
+function TakeIn({ act }: { act: Act }) {
+  const navigate = useNavigate();
+  const input = useRef<HTMLInputElement>(null);
+  const take = (file: File) =>
+    act(async () => {
+      if (file.size > mega) {
+        const size = `${file.name} has ${Math.ceil(file.size / mega)} MB; a build has at most 1.`;
+        throw new ProblemError({ type: "about:blank", title: size, status: 413 });
+      }
+      // As it is: the server reads it, and knows better what is wrong with it.
+      const text = await file.text();
+      const made = await answer(
+        api.POST("/api/builds", {
+          body: {},
+          bodySerializer: () => `{"document":${text}}`,
+        }),
+      );
+      navigate(`/builds/${made.id}`);
+    });
+  return (
+    <>
+      <Button onClick={() => input.current?.click()}>Take in a file</Button>
+      <input
+        ref={input}
+        type="file"
+        accept=".json,application/json"
+        aria-label="A build as a file"
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = "";
+          if (file) void take(file);
+        }}
+      />
+    </>
+  );
+}
+
+function BuildRow({
+  build,
+  board,
+  act,
+  onDeleted,
+}: {
+  build: BuildSummary;
+  board: string;
+  act: Act;
+  onDeleted: (deleted: Deleted) => void;
+}) {
+  const [renaming, setRenaming] = useState(false);
+  const path = { params: { path: { id: build.id } } };
+  const rename = (title: string) =>
+    act(async () => {
+      setRenaming(false);
+      if (!title || title === build.title) return;
+      const now = await answer(api.GET("/api/builds/{id}", path));
+      await answer(
+        api.POST("/api/builds/{id}/edits", {
+          params: { path: { id: build.id }, header: { "If-Match": `"${now.tag}"` } },
+          body: { edits: [{ op: "title", name: title }] },
+        }),
+      );
+    });
+  return (
+    <li className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+      {renaming ? (
+        <form
+          className="flex grow gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void rename(String(new FormData(event.currentTarget).get("title")).trim());
+          }}
+        >
+          <input
+            name="title"
+            defaultValue={build.title}
+            maxLength={120}
+            aria-label={`New name of ${build.title}`}
+            // biome-ignore lint/a11y/noAutofocus: the field replaces the name that was asked to be changed
+            autoFocus
+            onKeyDown={(event) => event.key === "Escape" && setRenaming(false)}
+            className="grow rounded-sheet border border-ink/40 bg-sheet px-2 text-large"
+          />
+          <Button look="main" type="submit">
+            Rename
+          </Button>
+        </form>
+      ) : (
+        <Link
+          to={`/builds/${build.id}`}
+          className="min-w-48 grow text-large font-semibold underline decoration-rule decoration-2 underline-offset-4 hover:decoration-copper"
+        >
+          {build.title}
+        </Link>
+      )}
+      <span className="w-44 text-faint">{board}</span>
+      <time className="w-48 text-faint" dateTime={build.changed}>
+        {new Date(build.changed).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
+      </time>
+      <Findings build={build} />
+      <DropdownMenu.Root modal={false}>
+        <DropdownMenu.Trigger asChild>
+          <Button aria-label={`More for ${build.title}`}>More</Button>
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={4}
+            className="z-20 min-w-40 rounded-sheet border border-ink/50 bg-sheet p-1 shadow-lg"
+          >
+            <Item onSelect={() => setRenaming(true)}>Rename</Item>
+            <Item onSelect={() => act(() => answer(api.POST("/api/builds/{id}/duplicate", path)))}>
+              Duplicate
+            </Item>
+            <Item onSelect={() => window.location.assign(`/api/builds/${build.id}/document`)}>
+              Save as file
+            </Item>
+            <Item
+              onSelect={() =>
+                act(async () => {
+                  await answer(api.DELETE("/api/builds/{id}", path));
+                  onDeleted({ id: build.id, title: build.title });
+                })
+              }
+            >
+              Delete
+            </Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </li>
+  );
+}
+
+function Item({ onSelect, children }: { onSelect: () => void; children: string }) {
+  return (
+    <DropdownMenu.Item
+      onSelect={onSelect}
+      className="cursor-pointer rounded-sheet px-3 py-2 outline-none data-highlighted:bg-wash"
+    >
+      {children}
+    </DropdownMenu.Item>
+  );
+}
+
+function Findings({ build }: { build: BuildSummary }) {
+  const { stop, care, note } = build.counts;
+  if (stop + care + note === 0) return <span className="w-36 text-good">nothing found</span>;
+  return (
+    <span className="flex w-36 items-center gap-3 font-mono">
+      {(["stop", "care", "note"] as const).map(
+        (level) =>
+          build.counts[level] > 0 && (
+            <span key={level} className="flex items-center gap-1">
+              <LevelMark level={level} />
+              {build.counts[level]}
+            </span>
+          ),
+      )}
+    </span>
+  );
+}

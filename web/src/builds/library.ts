@@ -1,0 +1,13 @@
+import { useQuery } from "@tanstack/react-query";
+import { AwayError, answer, api } from "../api/client";
+
+/** The boards and kinds of parts. They do not change while the server runs. */
+export function useLibrary() {
+  return useQuery({
+    queryKey: ["library"],
+    queryFn: () => answer(api.GET("/api/library")),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: 1000,
+  });
+}

@@ -1,0 +1,92 @@
+import type { Finding } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
+import { LevelMark } from "../shared/level";
+import { WorkingButton } from "../shared/working";
+
+/** What the check has to say, the worst first, each with its fix. */
+export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }) {
+  const { view } = useSheet();
+  const { findings, counts, states, exhaustive } = view.analysis;
+  return (
+    <section
+      aria-labelledby="findings-heading"
+      className="order-first flex min-h-0 flex-col border-rule sm:col-span-2 sm:border-b lg:order-none lg:col-span-1 lg:border-b-0"
+    >
+      <div className="flex min-h-13 items-center justify-between gap-2 border-rule border-b px-4 py-2">
+        <h2 id="findings-heading" className="font-semibold">
+          Findings
+        </h2>
+        <p
+          className="flex gap-3 font-mono"
+          role="status"
+          aria-label={`${counts.stop} stop, ${counts.care} care, ${counts.note} note`}
+        >
+          {(["stop", "care", "note"] as const).map((level) => (
+            <span
+              key={level}
+              className={`flex items-center gap-1 ${counts[level] === 0 ? "opacity-40" : ""}`}
+            >
+              <LevelMark level={level} />
+              {counts[level]}
+            </span>
+          ))}
+        </p>
+      </div>
+      <ul className="min-h-0 grow overflow-auto" aria-label="Findings">
+        {findings.map((finding) => (
+          <FindingCard key={finding.id} finding={finding} onSelect={onSelect} />
+        ))}
+      </ul>
+      <div className="border-rule border-t px-4 py-2 text-faint text-small">
+        <p>
+          {findings.length === 0 && view.document.parts.length > 0 && "Nothing speaks against it. "}
+          {states} states solved
+          {exhaustive ? ", all there are" : ": the extremes; there are too many for all"}.
+        </p>
+        <p>Unplug the board before you wire or move a wire. Never mains on a breadboard.</p>
+      </div>
+    </section>
+  );
+}
+
+function FindingCard({ finding, onSelect }: { finding: Finding; onSelect: (part: string) => void }) {
+  const { edit } = useSheet();
+  const part = finding.parts[0];
+  return (
+    <li className="space-y-1.5 border-rule border-b px-4 py-3">
+      <div className="flex gap-2">
+        <span className="pt-0.5">
+          <LevelMark level={finding.level} size={20} />
+        </span>
+        {part ? (
+          <button
+            type="button"
+            onClick={() => onSelect(part)}
+            className="min-h-0! text-left font-semibold hover:underline"
+          >
+            {finding.title}
+          </button>
+        ) : (
+          <p className="font-semibold">{finding.title}</p>
+        )}
+      </div>
+      <p className="text-small">{finding.why}</p>
+      {finding.found && (
+        <p className="text-small">
+          <WorkingButton quantity={finding.found} label={finding.title} />
+        </p>
+      )}
+      {finding.fixes.map((fix) => (
+        <Button
+          key={fix.label}
+          look={finding.level === "note" ? "plain" : "main"}
+          className="w-full py-1 text-left"
+          onClick={() => edit(fix.label, ...fix.edits)}
+        >
+          {fix.label}
+        </Button>
+      ))}
+    </li>
+  );
+}

@@ -1,0 +1,27 @@
+import { useSheet } from "../session/context";
+import { Bar } from "../shared/bar";
+import { WorkingButton } from "../shared/working";
+
+/** What the board and the supply carry at most, against their limits. It stays in view. */
+export function LoadStrip() {
+  const { view } = useSheet();
+  return (
+    <section
+      aria-label="Load"
+      className="sticky bottom-0 flex flex-wrap items-center gap-x-5 gap-y-1 border-ink border-t-2 bg-paper px-4 py-2"
+    >
+      <h2 className="font-semibold">
+        Load <span className="font-normal text-faint text-small">at worst</span>
+      </h2>
+      {view.analysis.loads.map((load) => (
+        <div key={load.id} className="flex items-center gap-1">
+          <span className="text-small">{load.name}</span>
+          <WorkingButton quantity={load.amps} label={load.name} className="text-small">
+            {load.amps.maxText} of {load.amps.limit?.absoluteText}
+          </WorkingButton>
+          <Bar share={load.share} level={load.amps.level} cells={6} />
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,184 @@
+import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
+import type { Part } from "../api/client";
+import { useSheet, useSnapshot } from "../session/context";
+import { Button, Choice } from "../shared/controls";
+import { LevelMark } from "../shared/level";
+import { ValueField } from "../shared/value-field";
+import { WorkingButton } from "../shared/working";
+import { Schematic } from "../symbols/schematic";
+import { inks, SymbolPicture } from "../symbols/symbols";
+import { PinChoice } from "./pin-choice";
+import { ResistorChoice } from "./resistor-choice";
+import { shortValue } from "./values";
+import { Wires } from "./wires";
+
+/** One part: its circuit diagram, what was computed about it, and, opened, everything that can be chosen. */
+export function PartCard({ part, open, onToggle }: { part: Part; open: boolean; onToggle: () => void }) {
+  const { view, library, board, kind: kindOf, report: reportOf } = useSheet();
+  const kind = kindOf(part);
+  const report = reportOf(part);
+  const helpers = view.document.parts.filter((p) => p.of === part.id);
+  const hookup = kind.hookups.find((h) => h.id === part.hookup);
+  const shown = Object.fromEntries(
+    helpers.map((h) => [h.role ?? "", { symbol: kindOf(h).symbol, text: shortValue(h, library) }]),
+  );
+  const ink = inks[kind.types.find((t) => t.id === part.type)?.ink ?? ""];
+  const level = [report, ...helpers.map(reportOf)].map((r) => r?.level).find((l) => l);
+  return (
+    <li className={`border-rule border-b ${open ? "bg-sheet" : ""}`}>
+      <div className="flex items-center gap-2 px-3 pt-2">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={onToggle}
+          className="flex min-w-0 grow items-center gap-1.5 rounded-sheet text-left text-base font-semibold hover:bg-wash"
+        >
+          {open ? <ChevronDown size={18} aria-hidden /> : <ChevronRight size={18} aria-hidden />}
+          <span className="truncate">{part.name}</span>
+          <LevelMark level={level} />
+        </button>
+      </div>
+      <div className="px-4 pb-2">
+        {hookup ? (
+          <Schematic part={part} kind={kind} hookup={hookup} helpers={shown} rail={board.logic.rail} />
+        ) : (
+          <div className="flex items-center gap-3 text-faint">
+            <SymbolPicture symbol={kind.symbol} ink={ink} />
+            {kind.hookups.length > 0 ? "wired by hand" : shortValue(part, library)}
+          </div>
+        )}
+        {report?.quantities.map((quantity) => (
+          <WorkingButton
+            key={quantity.name}
+            quantity={quantity}
+            label={`${quantity.name} of ${part.name}`}
+            className="min-h-7!"
+          />
+        ))}
+      </div>
+      {open && <Details part={part} />}
+    </li>
+  );
+}
+
+function Details({ part }: { part: Part }) {
+  const { view, edit, kind: kindOf, report } = useSheet();
+  const kind = kindOf(part);
+  const helpers = view.document.parts.filter((p) => p.of === part.id);
+  const bands = report(part)?.bands;
+  return (
+    <div className="space-y-3 px-4 pb-4">
+      <p className="text-faint text-small">{kind.summary}</p>
+      <ValueField
+        label="Name"
+        look="words"
+        saved={part.name}
+        onCommit={(name) => edit(`rename ${part.name} to ${name}`, { op: "name", part: part.id, name })}
+      />
+      {kind.types.length > 0 && (
+        <Choice
+          label="Type"
+          value={part.type ?? ""}
+          onChange={(type) => edit(`make ${part.name} ${type}`, { op: "type", part: part.id, type })}
+        >
+          {kind.types.map((type) => (
+            <option key={type.id} value={type.id}>
+              {type.name}
+            </option>
+          ))}
+        </Choice>
+      )}
+      {kind.hookups.length > 0 && <HookupChoice part={part} />}
+      {part.signals?.map((signal) => (
+        <PinChoice key={signal.name} part={part} signal={signal} />
+      ))}
+      {helpers.map((helper) => (
+        <ResistorChoice key={helper.id} part={helper} />
+      ))}
+      <Values part={part} />
+      {bands && <p className="text-small">Bands: {bands.join(", ")}</p>}
+      <Wires part={part} />
+      <Button onClick={() => edit(`remove ${part.name}`, { op: "remove", part: part.id })}>
+        <Trash2 size={18} aria-hidden /> Remove {part.name}
+      </Button>
+    </div>
+  );
+}
+
+function HookupChoice({ part }: { part: Part }) {
+  const { edit, kind: kindOf } = useSheet();
+  const kind = kindOf(part);
+  const hookup = kind.hookups.find((h) => h.id === part.hookup);
+  return (
+    <div>
+      <Choice
+        label="Hookup"
+        value={part.hookup ?? ""}
+        onChange={(id) => edit(`wire ${part.name} another way`, { op: "hookup", part: part.id, hookup: id })}
+      >
+        {!part.hookup && <option value="">wired by hand</option>}
+        {kind.hookups.map((h) => (
+          <option key={h.id} value={h.id}>
+            {h.name}
+          </option>
+        ))}
+      </Choice>
+      {hookup && <p className="mt-0.5 text-faint text-small">{hookup.why}</p>}
+    </div>
+  );
+}
+
+/** The values that a builder may set, those of general interest first. */
+function Values({ part }: { part: Part }) {
+  const { kind: kindOf } = useSheet();
+  const values = kindOf(part).values;
+  const rest = values.filter((v) => !v.shown);
+  return (
+    <>
+      <div className="grid grid-cols-2 gap-2">
+        {values
+          .filter((v) => v.shown)
+          .map((v) => (
+            <PartValue key={v.id} part={part} id={v.id} />
+          ))}
+      </div>
+      {rest.length > 0 && (
+        <details>
+          <summary className="text-small">More values</summary>
+          <div className="mt-1 grid grid-cols-2 gap-2">
+            {rest.map((v) => (
+              <PartValue key={v.id} part={part} id={v.id} />
+            ))}
+          </div>
+        </details>
+      )}
+    </>
+  );
+}
+
+function PartValue({ part, id }: { part: Part; id: string }) {
+  const { edit, library, kind: kindOf } = useSheet();
+  const { refused } = useSnapshot();
+  const value = kindOf(part).values.find((v) => v.id === id);
+  if (!value) return null;
+  const error = refused.find((r) => r.step?.edits.some((e) => e.part === part.id && e.value === id))?.problem
+    .title;
+  return (
+    <ValueField
+      label={value.name}
+      saved={shortValue(part, library, id)}
+      error={error}
+      onCommit={(text) =>
+        edit(
+          text ? `set ${value.name} of ${part.name} to ${text}` : `set ${value.name} of ${part.name} back`,
+          {
+            op: "value",
+            part: part.id,
+            value: id,
+            text,
+          },
+        )
+      }
+    />
+  );
+}

@@ -1,0 +1,78 @@
+import { DropdownMenu } from "radix-ui";
+import type { Kind } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
+import { inks, SymbolPicture } from "../symbols/symbols";
+import { PartCard } from "./part-card";
+
+export interface Selection {
+  selected: string | undefined;
+  onSelect: (part: string | undefined) => void;
+}
+
+/** The parts as cards. What a hookup brought along stands on its part's card. */
+export function PartsPanel({ selected, onSelect }: Selection) {
+  const { view } = useSheet();
+  const parts = view.document.parts.filter((p) => !p.of);
+  return (
+    <section aria-labelledby="parts-heading" className="flex min-h-0 flex-col border-rule lg:border-r">
+      <div className="flex items-center justify-between gap-2 border-rule border-b px-4 py-2">
+        <h2 id="parts-heading" className="font-semibold">
+          Parts
+        </h2>
+        <AddPart />
+      </div>
+      {parts.length === 0 && (
+        <p className="px-4 py-6 text-faint">
+          Nothing hangs on the board yet. Add an LED or a button: it gets a pin, a resistor where it needs
+          one, and the reasons for both.
+        </p>
+      )}
+      <ul className="min-h-0 grow overflow-auto" aria-label="Parts">
+        {parts.map((part) => (
+          <PartCard
+            key={part.id}
+            part={part}
+            open={selected === part.id}
+            onToggle={() => onSelect(selected === part.id ? undefined : part.id)}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function AddPart() {
+  const { library, edit } = useSheet();
+  const add = (kind: Kind, type?: string) =>
+    edit(`add a ${type ? `${type} ` : ""}${kind.name}`, { op: "add", kind: kind.id, type });
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger asChild>
+        <Button look="main">Add a part</Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={4}
+          className="z-20 max-h-[80vh] w-72 overflow-auto rounded-sheet border border-ink/50 bg-sheet p-1 shadow-lg"
+        >
+          {library.catalogue.kinds.map((kind) => (
+            <DropdownMenu.Group key={kind.id} className="border-rule not-first:border-t">
+              {(kind.types.length > 0 ? kind.types : [undefined]).map((type) => (
+                <DropdownMenu.Item
+                  key={type?.id ?? kind.id}
+                  onSelect={() => add(kind, type?.id)}
+                  className="flex cursor-pointer items-center gap-3 rounded-sheet px-2 py-1 outline-none data-highlighted:bg-wash"
+                >
+                  <SymbolPicture symbol={kind.symbol} ink={inks[type?.ink ?? ""]} />
+                  {type ? `${type.name} ${kind.name}` : kind.name}
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.Group>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,118 @@
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { answer, api, type Part } from "../api/client";
+import { useSheet, useSnapshot } from "../session/context";
+import { Button } from "../shared/controls";
+import { ValueField } from "../shared/value-field";
+import { WorkingButton } from "../shared/working";
+import { shortValue } from "./values";
+
+/** The resistor that a hookup brought: its value, its bands, its heat, and the other values side by side. */
+export function ResistorChoice({ part }: { part: Part }) {
+  const { edit, library, report: reportOf } = useSheet();
+  const { refused } = useSnapshot();
+  const report = reportOf(part);
+  const error = refused.find((r) => r.step?.edits.some((e) => e.part === part.id && e.value === "resistance"))
+    ?.problem.title;
+  const set = (text: string) =>
+    edit(`set ${part.name} to ${text}`, { op: "value", part: part.id, value: "resistance", text });
+  return (
+    <div className="border-rule border-l-2 pl-3">
+      <div className="flex items-end gap-2">
+        <div className="grow">
+          <ValueField
+            label={part.name}
+            saved={shortValue(part, library, "resistance")}
+            error={error}
+            onCommit={(text) =>
+              text ? set(text) : edit(`choose ${part.name}`, { op: "size", part: part.id })
+            }
+          />
+        </div>
+        {part.role === "resistor" && <SideBySide part={part} onTake={set} />}
+      </div>
+      <p className="mt-0.5 text-small">
+        {report?.bands && <span>{report.bands.join(" – ")}</span>}
+        {report?.quantities.map((q) => (
+          <span key={q.name}>
+            {" · "}
+            {q.name}{" "}
+            <WorkingButton quantity={q} label={`${q.name} in ${part.name}`}>
+              {q.typText}
+            </WorkingButton>
+          </span>
+        ))}
+        {part.chosen && (
+          <span className="text-faint"> · chosen for you; it follows when something changes</span>
+        )}
+      </p>
+    </div>
+  );
+}
+
+function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => void }) {
+  const { view, edit } = useSheet();
+  const choice = useQuery({
+    queryKey: ["resistors", view.id, view.tag, part.id],
+    queryFn: () =>
+      answer(
+        api.GET("/api/builds/{id}/resistors/{part}", { params: { path: { id: view.id, part: part.id } } }),
+      ),
+  });
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button>Compare</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          collisionPadding={12}
+          sideOffset={6}
+          aria-label={`Values for ${part.name}`}
+          className="z-20 max-h-[80vh] max-w-[94vw] overflow-auto rounded-sheet border border-ink/50 bg-sheet p-3 shadow-lg"
+        >
+          <table>
+            <thead className="text-left text-faint text-small">
+              <tr>
+                <th className="pr-4 font-normal">value</th>
+                <th className="pr-4 font-normal">current, low – typical – high</th>
+                <th className="pr-4 font-normal">heat</th>
+                <th className="font-normal">
+                  <span className="sr-only">take it</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody className="font-mono tabular-nums">
+              {choice.data?.candidates.map((c) => (
+                <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
+                  <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
+                  <td className="pr-4">{c.ampsText}</td>
+                  <td className="pr-4">{c.wattsText}</td>
+                  <td className="font-sans text-small">
+                    <Popover.Close asChild>
+                      <Button
+                        look="quiet"
+                        aria-label={`Take ${c.ohmsText}`}
+                        onClick={() => onTake(c.ohmsText)}
+                      >
+                        {c.best ? "best" : c.within ? (c.usual ? "usual" : "take") : "too much"}
+                      </Button>
+                    </Popover.Close>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <Popover.Close asChild>
+            <Button
+              className="mt-3"
+              onClick={() => edit(`choose ${part.name}`, { op: "size", part: part.id })}
+            >
+              Choose for me, and keep choosing
+            </Button>
+          </Popover.Close>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

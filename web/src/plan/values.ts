@@ -1,0 +1,30 @@
+import type { Library, Part } from "../api/client";
+
+const prefixes: [number, string][] = [
+  [1e6, "M"],
+  [1e3, "k"],
+  [1, ""],
+  [1e-3, "m"],
+  [1e-6, "µ"],
+  [1e-9, "n"],
+];
+
+/** Prints a nominal value as it would be typed: "330 Ω", "4.7 kΩ", "10 mA". */
+export function short(value: number, unit: string): string {
+  const plain = unit === "" || unit === "%";
+  const [factor, prefix] =
+    value === 0 || plain
+      ? [1, ""]
+      : (prefixes.find(([f]) => Math.abs(value) >= f * 0.9999995) ?? [1e-12, "p"]);
+  const digits = String(Number((value / factor).toPrecision(4)));
+  return `${digits} ${prefix}${unit}`.trim();
+}
+
+/** A value of a part as it is: the builder's own, or the catalogue's. The first value when no id is given. */
+export function shortValue(part: Part, library: Library, id?: string): string {
+  const kind = library.catalogue.kinds.find((k) => k.id === part.kind);
+  const value = kind?.values.find((v) => v.id === id) ?? kind?.values[0];
+  if (!kind || !value) return "";
+  const stated = kind.types.find((t) => t.id === part.type)?.values[value.id] ?? value.default;
+  return short(part.values?.[value.id] ?? stated.typ, value.unit);
+}

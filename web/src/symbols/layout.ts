@@ -1,0 +1,28 @@
+import type { Hookup } from "../api/client";
+
+/** A helper beside the row: the place in the row after which it branches off, and where it leads. */
+export interface Branch {
+  role: string;
+  after: number;
+  to: string;
+}
+
+const isEnd = (terminal: string) => terminal.startsWith("pin.") || terminal.startsWith("board.");
+
+/** Whether a terminal is the end itself, or a leg of the element, that a row names. */
+const belongsTo = (terminal: string, name: string) => terminal === name || terminal.startsWith(`${name}.`);
+
+/** Finds where the helpers that are not in the row of a hookup branch off, and where they lead. */
+export function branches(hookup: Hookup): Branch[] {
+  return hookup.helpers
+    .filter((helper) => !hookup.row.includes(helper.role))
+    .map((helper) => {
+      const joins = hookup.joins.filter((join) => join.some((t) => belongsTo(t, helper.role)));
+      const at = joins.find((join) =>
+        join.some((t) => hookup.row.slice(0, -1).some((name) => belongsTo(t, name))),
+      );
+      const after = hookup.row.findIndex((name) => at?.some((t) => belongsTo(t, name)));
+      const to = joins.find((join) => join !== at)?.find(isEnd) ?? "";
+      return { role: helper.role, after: Math.max(after, 0), to };
+    });
+}

@@ -1,0 +1,94 @@
+import type { Hookup, Kind, Part } from "../api/client";
+import { branches } from "./layout";
+import { cell, Ground, inks, PinTerminal, Supply, symbolFor } from "./symbols";
+
+interface Props {
+  part: Part;
+  kind: Kind;
+  hookup: Hookup;
+  /** The symbols and shown values of the helpers, by role. */
+  helpers: Record<string, { symbol: string; text: string }>;
+  rail: string;
+}
+
+const label = {
+  className: "fill-current font-mono",
+  fontSize: 12.5,
+  fontWeight: 600,
+  textAnchor: "middle",
+} as const;
+
+/** The small circuit diagram of a part's hookup: one row, with what branches off below it. */
+export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
+  const beside = branches(hookup);
+  const ink = inks[kind.types.find((t) => t.id === part.type)?.ink ?? ""];
+  const pull = part.signals?.find((s) => s.pull)?.pull;
+
+  const end = (terminal: string, mirrored = false) => {
+    if (terminal === "board.ground") return <Ground />;
+    if (terminal === "board.supply") return <Supply name={rail} mirrored={mirrored} />;
+    return <PinTerminal name={pinOf(part, terminal)} mirrored={mirrored} />;
+  };
+  const element = (role: string) => (
+    <>
+      {role === "self" ? symbolFor(kind.symbol, ink) : symbolFor(helpers[role]?.symbol ?? "resistor")}
+      {role !== "self" && (
+        <text x={cell / 2} y="-11" {...label}>
+          {helpers[role]?.text}
+        </text>
+      )}
+    </>
+  );
+  const said = (name: string) => {
+    if (name === "board.ground") return "ground";
+    if (name === "board.supply") return rail;
+    if (name.startsWith("pin.")) return `pin ${pinOf(part, name)}`;
+    if (name === "self") return part.name;
+    return `${name} ${helpers[name]?.text ?? ""}`;
+  };
+  const description = [
+    hookup.row.map(said).join(", "),
+    ...beside.map((b) => `${said(b.role)} to ${said(b.to)}`),
+    ...(pull ? [`internal pull-${pull}`] : []),
+  ].join("; ");
+
+  const width = cell * hookup.row.length;
+  const height = 46 + (beside.length > 0 ? 40 : pull ? 16 : 0);
+  const last = hookup.row.length - 1;
+  return (
+    <svg
+      viewBox={`-3 -28 ${width + 6} ${height}`}
+      width={width * 1.15}
+      className="block h-auto max-w-full"
+      role="img"
+      aria-label={description}
+    >
+      {hookup.row.map((name, i) => (
+        <g key={name} transform={`translate(${cell * i} 0)`}>
+          {i === 0 || i === last
+            ? end(name, i === 0 ? name === "board.supply" : name.startsWith("pin."))
+            : element(name)}
+        </g>
+      ))}
+      {beside.map((b) => (
+        <g key={b.role} transform={`translate(${cell * (b.after + 1)} 0)`}>
+          <circle r="3" className="fill-current" />
+          <path d="M0 0V34" stroke="currentColor" strokeWidth="2" />
+          <g transform="translate(0 34)">
+            {element(b.role)}
+            <g transform={`translate(${cell} 0)`}>{end(b.to)}</g>
+          </g>
+        </g>
+      ))}
+      {pull && beside.length === 0 && (
+        <text x="2" y="30" className="fill-current" fontSize="12.5">
+          pull-{pull} inside the chip
+        </text>
+      )}
+    </svg>
+  );
+}
+
+function pinOf(part: Part, terminal: string): string {
+  return part.signals?.find((s) => `pin.${s.name}` === terminal)?.pin ?? "?";
+}

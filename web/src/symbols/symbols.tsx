@@ -1,0 +1,124 @@
+import type { ReactNode } from "react";
+
+/**
+ * Circuit symbols after IEC 60617, drawn in the current colour on a grid of 10 units. Each lies on
+ * the line y = 0 with its terminals at x = 0 and x = 60, so that symbols join end to end.
+ */
+
+const line = { fill: "none", stroke: "currentColor", strokeWidth: 2, strokeLinecap: "round" } as const;
+
+export const cell = 60;
+
+export function Resistor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H15M45 0H60" />
+      <rect x="15" y="-6" width="30" height="12" />
+    </g>
+  );
+}
+
+/** The anode is on the left. The arrows are the light that goes out. */
+export function Led({ ink }: { ink?: string }) {
+  return (
+    <g {...line}>
+      <path d="M0 0H20M40 0H60" />
+      <path d="M20 -10L40 0L20 10Z" style={ink ? { fill: ink } : undefined} />
+      <path d="M40 -10V10" />
+      <path
+        d="M32 -12l7 -7m-4.5 0.5l4.5 -0.5l-0.5 4.5M41 -10l7 -7m-4.5 0.5l4.5 -0.5l-0.5 4.5"
+        strokeWidth={1.5}
+      />
+    </g>
+  );
+}
+
+/** A make contact that is worked by pressing and returns by itself. */
+export function PushButton() {
+  return (
+    <g {...line}>
+      <path d="M0 0H16M44 0H60M16 0L42 -11" />
+      <path d="M30 -22V-7" strokeDasharray="3 3" />
+      <path d="M23 -22H37M23 -22V-19M37 -22V-19" />
+    </g>
+  );
+}
+
+export function Ground() {
+  return (
+    <g {...line}>
+      <path d="M0 0H20M20 -10V10M26 -6V6M32 -2.5V2.5" />
+    </g>
+  );
+}
+
+/** A pin of the board with its name. It stands at the left end of a row, or mirrored at the right. */
+export function PinTerminal({ name, mirrored = false }: { name: string; mirrored?: boolean }) {
+  return (
+    <g>
+      <g {...line} transform={mirrored ? "translate(60 0) scale(-1 1)" : undefined}>
+        <rect x="0" y="-11" width="44" height="22" rx="3" />
+        <path d="M44 0H60" />
+      </g>
+      <text
+        x={mirrored ? 38 : 22}
+        y="5"
+        textAnchor="middle"
+        className="fill-current font-mono"
+        fontSize="14"
+        fontWeight="600"
+      >
+        {name}
+      </text>
+    </g>
+  );
+}
+
+/** A supply rail with its name. It stands at the right end of a row, or mirrored at the left. */
+export function Supply({ name, mirrored = false }: { name: string; mirrored?: boolean }) {
+  return (
+    <g>
+      <path d={mirrored ? "M60 0H46M46 -9V9" : "M0 0H14M14 -9V9"} {...line} />
+      <text
+        x={mirrored ? 40 : 20}
+        y="5"
+        textAnchor={mirrored ? "end" : "start"}
+        className="fill-current font-mono"
+        fontSize="14"
+      >
+        {name}
+      </text>
+    </g>
+  );
+}
+
+/** The symbol that stands for a kind of part, by the name that the catalogue gives it. */
+export function symbolFor(symbol: string, ink?: string): ReactNode {
+  switch (symbol) {
+    case "led":
+      return <Led ink={ink} />;
+    case "button":
+      return <PushButton />;
+    default:
+      return <Resistor />;
+  }
+}
+
+/** A symbol alone, as a picture beside its name. */
+export function SymbolPicture({ symbol, ink }: { symbol: string; ink?: string }) {
+  return (
+    <svg viewBox="-2 -26 64 40" className="h-8 w-14 shrink-0" aria-hidden="true">
+      {symbolFor(symbol, ink)}
+    </svg>
+  );
+}
+
+/** The colours of lamps as fills. A name always stands beside them. */
+export const inks: Record<string, string> = {
+  red: "#d6453c",
+  amber: "#e08a1e",
+  yellow: "#e8c420",
+  green: "#3d9a5b",
+  blue: "#3a6fd0",
+  white: "#ffffff",
+};
