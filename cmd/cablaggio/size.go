@@ -73,7 +73,10 @@ func runSize(out io.Writer, supply, led, ma, series, have string) error {
 	if wish.Amps > wish.Limit {
 		return exit{exitUsage, fmt.Errorf("%s is more than an LED survives, which is about %s", quantity.Short(wish.Amps, quantity.Ampere), quantity.Short(wish.Limit, quantity.Ampere))}
 	}
-	trial := choose.Loop(spec.Exactly(volts, "--supply"), forward, value("testCurrent"), value("ideality"), value("seriesResistance"), 0.05)
+	trial := choose.Loop{
+		Volts: spec.Exactly(volts, "--supply"), Forward: forward,
+		Amps: value("testCurrent"), N: value("ideality"), Rs: value("seriesResistance"), Tolerance: 0.05,
+	}
 	ideal, err := choose.Ideal(trial, wish.Amps)
 	if err != nil {
 		return exit{exitUsage, err}

@@ -88,3 +88,12 @@ func (x *Finding) complete(rule string) {
 func value(part, id string, v float64, unit quantity.Unit) plan.Edit {
 	return plan.Edit{Op: plan.Value, Part: part, Value: id, Text: quantity.Short(v, unit)}
 }
+
+// Rules lists the names of the rules.
+func Rules() []string {
+	out := make([]string, len(rules))
+	for i, r := range rules {
+		out[i] = r.id
+	}
+	return out
+}

@@ -147,17 +147,29 @@ func (f *facts) levelWorking(v visit, in input, q Quantity) *Working {
 	return w
 }
 
-// clear switches off a pull that fights another resistor, or wires the part
-// the safe way.
+// clear finds the change that gives the input sure levels: the pull switched
+// off, another hookup, or a resistor that somebody put there taken off.
 func (f *facts) clear(in input) []Fix {
-	part := in.claim.Part
+	part, pin := in.claim.Part, in.use.Pin.Name
+	var tries []Fix
 	if in.claim.Signal.Pull != board.NoPull {
-		off := []plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name}}
-		if f.clears(off, in) {
-			return []Fix{{"Switch off the pull of " + in.use.Pin.Name, off}}
+		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name}}})
+	}
+	tries = append(tries, f.rewire(part)...)
+	if net := f.doc.NetOf(build.Pin(pin)); net >= 0 {
+		for _, t := range f.doc.Nets[net] {
+			id, _ := t.Split()
+			if p := f.doc.Part(id); p != nil && p.Of == "" && f.kind(p).Model == "resistor" {
+				tries = append(tries, Fix{"Take " + p.Name + " off " + pin, []plan.Edit{{Op: plan.Free, Terminal: t}}})
+			}
 		}
 	}
-	return f.rewire(part)
+	for _, try := range tries {
+		if f.clears(try.Edits, in) {
+			return []Fix{try}
+		}
+	}
+	return nil
 }
 
 // clears reports whether the input reads a sure level in every state after the

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // pinCurrent holds what each output sources and sinks against the limits of
@@ -28,7 +29,7 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 			Level: q.Level, Pins: []string{pin}, Found: q, State: q.State,
 			Title: fmt.Sprintf("Pin %s has to %s up to %s; %s is recommended.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 			Why:   "Its voltage gives way, and the chip runs warmer than its data sheet promises for.",
-			Fixes: f.relieve(pin, w),
+			Fixes: f.relieve(u, w),
 		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
@@ -42,8 +43,12 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 	return out
 }}
 
-// relieve limits the lamp that a pin drives, or else guards the pin.
-func (f *facts) relieve(pin string, w worst) []Fix {
+// relieve takes one of several parts off a pin, limits the lamp that it drives,
+// or else guards it.
+func (f *facts) relieve(u wiring.Use, w worst) []Fix {
+	if len(u.Signals) > 1 {
+		return f.moveTo(u.Signals[len(u.Signals)-1])
+	}
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
 		if p := f.doc.Part(f.net.Elements[d.Element].Part); p != nil && f.kind(p).Model == "diode" {
@@ -52,5 +57,5 @@ func (f *facts) relieve(pin string, w worst) []Fix {
 			}
 		}
 	}
-	return f.guard(pin)
+	return f.guard(u.Pin.Name)
 }

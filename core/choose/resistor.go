@@ -15,9 +15,12 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// A Trial returns the current through a lamp, in amperes over all corners, with
-// a resistor of the given ohms before it. More ohms must not give more current.
-type Trial func(ohms float64) (wiring.Range, error)
+// A Trial says what current flows through a lamp with a resistor of the given
+// ohms before it, in amperes. More ohms must not give more current.
+type Trial interface {
+	Typical(ohms float64) (float64, error)
+	Corners(ohms float64) (wiring.Range, error)
+}
 
 // A Wish is what a resistor is chosen for.
 type Wish struct {
@@ -68,7 +71,7 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		if slices.ContainsFunc(out, func(c Candidate) bool { return c.Ohms == ohms }) {
 			continue
 		}
-		amps, err := trial(ohms)
+		amps, err := trial.Corners(ohms)
 		if err != nil {
 			return nil, err
 		}
@@ -109,19 +112,47 @@ func neighbours(s preferred.Series, v float64) []float64 {
 }
 
 // Ideal returns the resistance that gives the wanted typical current, between
-// 1 Ω and 10 MΩ: the nearest end when the current cannot be had.
+// 1 Ω and 10 MΩ: the nearest end when the current cannot be had. It is exact to
+// a part in a million.
 func Ideal(trial Trial, amps float64) (float64, error) {
+	// In the logarithms of resistance and current the curve is nearly a straight
+	// line, which is what the false position method (Illinois variant; Dowell
+	// and Jarratt, BIT 11, 1971) is best at.
+	miss := func(x float64) (float64, error) {
+		got, err := trial.Typical(math.Exp(x))
+		return math.Log(math.Max(got, 1e-15) / amps), err
+	}
 	low, high := math.Log(minOhms), math.Log(maxOhms)
-	for range 40 {
-		mid := (low + high) / 2
-		got, err := trial(math.Exp(mid))
+	atLow, err := miss(low)
+	if err != nil || atLow <= 0 {
+		return minOhms, err
+	}
+	atHigh, err := miss(high)
+	if err != nil || atHigh >= 0 {
+		return maxOhms, err
+	}
+	side := 0
+	for range 60 {
+		x := (atLow*high - atHigh*low) / (atLow - atHigh)
+		y, err := miss(x)
 		if err != nil {
 			return 0, err
 		}
-		if got.Typ > amps {
-			low = mid
+		if math.Abs(y) < 1e-6 || high-low < 1e-9 {
+			return math.Exp(x), nil
+		}
+		if y > 0 {
+			low, atLow = x, y
+			if side > 0 {
+				atHigh /= 2
+			}
+			side = 1
 		} else {
-			high = mid
+			high, atHigh = x, y
+			if side < 0 {
+				atLow /= 2
+			}
+			side = -1
 		}
 	}
 	return math.Exp((low + high) / 2), nil
@@ -137,64 +168,97 @@ func Best(candidates []Candidate) float64 {
 	return 0
 }
 
-// Loop is a trial in the plainest circuit: a supply of volts, the resistor
-// with a tolerance as a fraction, and a diode that drops forward volts at amps,
-// with ideality n and series resistance rs.
-func Loop(volts, forward spec.Value, amps, n, rs, tolerance float64) Trial {
-	var c circuit.Circuit
-	supply, anode := c.Node(), c.Node()
-	c.Add(circuit.Element{Kind: circuit.VoltageSource, A: supply, B: circuit.Ground})
-	c.Add(circuit.Element{Kind: circuit.Resistor, A: supply, B: anode})
-	d := c.Add(circuit.Element{Kind: circuit.Diode, A: anode, B: circuit.Ground})
-	solver := circuit.NewSolver(&c)
-	var sol circuit.Solution
-	at := func(volts, ohms, forward float64) (float64, error) {
-		c.Elements[0].Value, c.Elements[1].Value = volts, ohms
-		c.Elements[2].Junction = circuit.FitJunction(forward, amps, n, rs)
-		err := solver.Solve(&sol)
-		return sol.I[d], err
-	}
-	return func(ohms float64) (r wiring.Range, err error) {
-		if r.Low, err = at(volts.Low, ohms*(1+tolerance), forward.High); err != nil {
-			return r, err
-		}
-		if r.High, err = at(volts.High, ohms*(1-tolerance), forward.Low); err != nil {
-			return r, err
-		}
-		r.Typ, err = at(volts.Typ, ohms, forward.Typ)
-		return r, err
-	}
+// A Loop is a trial in the plainest circuit: supply, resistor and LED.
+type Loop struct {
+	Volts, Forward spec.Value // of the supply, and of the LED at Amps
+	Amps, N, Rs    float64    // test current, ideality and series resistance of the LED
+	Tolerance      float64    // of the resistor, as a fraction
 }
 
-// InBuild is a trial in a build: the current through a lamp, in the state in
-// which it carries most, with another value for a resistor of the build.
+func (l Loop) at(volts, ohms, forward float64) (float64, error) {
+	var c circuit.Circuit
+	supply, anode := c.Node(), c.Node()
+	c.Add(circuit.Element{Kind: circuit.VoltageSource, A: supply, B: circuit.Ground, Value: volts})
+	c.Add(circuit.Element{Kind: circuit.Resistor, A: supply, B: anode, Value: ohms})
+	d := c.Add(circuit.Element{Kind: circuit.Diode, A: anode, B: circuit.Ground, Junction: circuit.FitJunction(forward, l.Amps, l.N, l.Rs)})
+	sol, err := circuit.Solve(&c)
+	if err != nil {
+		return 0, err
+	}
+	return sol.I[d], nil
+}
+
+// Typical implements [Trial].
+func (l Loop) Typical(ohms float64) (float64, error) {
+	return l.at(l.Volts.Typ, ohms, l.Forward.Typ)
+}
+
+// Corners implements [Trial].
+func (l Loop) Corners(ohms float64) (r wiring.Range, err error) {
+	low, err1 := l.at(l.Volts.Low, ohms*(1+l.Tolerance), l.Forward.High)
+	typ, err2 := l.at(l.Volts.Typ, ohms, l.Forward.Typ)
+	high, err3 := l.at(l.Volts.High, ohms*(1-l.Tolerance), l.Forward.Low)
+	return wiring.Range{Low: low, Typ: typ, High: high}, errors.Join(err1, err2, err3)
+}
+
+// inBuild is a trial in a build.
+type inBuild struct {
+	network   *wiring.Network
+	piece     *wiring.Piece
+	state     wiring.State // in which the lamp carries most
+	lamp      int          // element
+	resistor  int          // param
+	tolerance float64
+}
+
+// InBuild returns a trial in a build: the current through a lamp, in the state
+// in which it carries most, with another value for a resistor of the build.
 func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (Trial, error) {
-	doc = doc.Clone()
 	r := doc.Part(resistor)
 	if r == nil || doc.Part(lamp) == nil {
 		return nil, fmt.Errorf("there is no part %q or %q", resistor, lamp)
 	}
 	kind, _ := lib.Catalogue.Kind(r.Kind)
-	tolerance := wiring.ValueOf(kind, r, "tolerance").Typ / 100
-	n := wiring.Build(lib, doc)
-	element := n.Find(wiring.Body, lamp, "")
-	param := n.ParamOf(n.Find(wiring.Body, resistor, ""))
-	piece := n.PieceWith(element)
-	if piece == nil || param < 0 {
+	t := &inBuild{network: wiring.Build(lib, doc), tolerance: wiring.ValueOf(kind, r, "tolerance").Typ / 100}
+	t.lamp = t.network.Find(wiring.Body, lamp, "")
+	t.resistor = t.network.ParamOf(t.network.Find(wiring.Body, resistor, ""))
+	t.piece = t.network.PieceWith(t.lamp)
+	if t.piece == nil || t.resistor < 0 {
 		return nil, errors.New("the resistor and the lamp are not joined")
 	}
-	return func(ohms float64) (wiring.Range, error) {
-		n.Params[param].Value = spec.Within(ohms, tolerance, "trial")
-		var worst wiring.Range
-		for s := range piece.States() {
-			solved, err := piece.Solve(s)
-			if err != nil {
-				return worst, err
-			}
-			if i := solved.Amps(element); i.Typ > worst.Typ {
-				worst = i
-			}
+	most := math.Inf(-1)
+	for s := range t.piece.States() {
+		solved, err := t.piece.Typical(s)
+		if err != nil {
+			return nil, err
 		}
-		return worst, nil
-	}, nil
+		if i := solved.Amps(t.lamp).Typ; i > most {
+			most, t.state = i, slices.Clone(s)
+		}
+	}
+	return t, nil
+}
+
+func (t *inBuild) set(ohms float64) {
+	t.network.Params[t.resistor].Value = spec.Within(ohms, t.tolerance, "trial")
+}
+
+// Typical implements [Trial].
+func (t *inBuild) Typical(ohms float64) (float64, error) {
+	t.set(ohms)
+	solved, err := t.piece.Typical(t.state)
+	if err != nil {
+		return 0, err
+	}
+	return solved.Amps(t.lamp).Typ, nil
+}
+
+// Corners implements [Trial].
+func (t *inBuild) Corners(ohms float64) (wiring.Range, error) {
+	t.set(ohms)
+	solved, err := t.piece.Solve(t.state)
+	if err != nil {
+		return wiring.Range{}, err
+	}
+	return solved.Amps(t.lamp), nil
 }

@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"math"
 
-	"gonum.org/v1/gonum/mat"
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/blas/blas64"
+	"gonum.org/v1/gonum/lapack/lapack64"
 )
 
 // gmin is the conductance in siemens from every node to ground and across
@@ -38,9 +40,8 @@ type piece struct {
 	elements []int
 	unknowns []int // index in the matrix -> node, or ^element for a branch current
 	nonlin   bool
-	a        *mat.Dense
-	b, x     *mat.VecDense
-	lu       mat.LU
+	a, b     blas64.General // the equations a·x = b; after solving, a's factors and x
+	pivots   []int
 }
 
 // NewSolver returns a solver for c.
@@ -149,7 +150,9 @@ func (s *Solver) split() {
 			}
 		}
 		if n := len(p.unknowns); n > 0 {
-			p.a, p.b, p.x = mat.NewDense(n, n, nil), mat.NewVecDense(n, nil), mat.NewVecDense(n, nil)
+			p.a = blas64.General{Rows: n, Cols: n, Stride: n, Data: make([]float64, n*n)}
+			p.b = blas64.General{Rows: n, Cols: 1, Stride: 1, Data: make([]float64, n)}
+			p.pivots = make([]int, n)
 			s.pieces = append(s.pieces, p)
 		}
 	}
@@ -202,15 +205,16 @@ func (s *Solver) newton(sol *Solution, p *piece, gjunction float64) error {
 	c := s.circuit
 	for range maxIterations {
 		s.stamp(sol, p, gjunction)
-		p.lu.Factorize(p.a)
-		// A poor condition is usual here (gmin beside milliohms) and harmless;
-		// only a matrix without an inverse is an error.
-		if err := p.lu.SolveVecTo(p.x, false, p.b); err != nil && math.IsInf(p.lu.Cond(), 1) {
+		// LU without the estimate of the condition number that mat.LU makes: a poor
+		// condition is usual here (gmin beside milliohms) and harmless, and the
+		// estimate would cost more than everything else together.
+		if !lapack64.Getrf(p.a, p.pivots) {
 			return singular(p)
 		}
+		lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
 		converged := true
 		for k, u := range p.unknowns {
-			v := p.x.AtVec(k)
+			v := p.b.Data[k]
 			if math.IsNaN(v) {
 				return singular(p)
 			}
@@ -250,34 +254,34 @@ func singular(p *piece) error {
 // stamp writes the equations of a piece: the currents out of each unknown node
 // sum to zero, and each branch source holds its voltage.
 func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
-	c, a, b := s.circuit, p.a, p.b
-	a.Zero()
-	b.Zero()
+	c, a, b, n := s.circuit, p.a.Data, p.b.Data, len(p.unknowns)
+	clear(a)
+	clear(b)
 	conductance := func(na, nb Node, g float64) {
 		for _, e := range [2][2]Node{{na, nb}, {nb, na}} {
 			row := s.index[e[0]]
 			if row < 0 {
 				continue
 			}
-			a.Set(row, row, a.At(row, row)+g)
+			a[row*n+row] += g
 			if col := s.index[e[1]]; col >= 0 {
-				a.Set(row, col, a.At(row, col)-g)
+				a[row*n+col] -= g
 			} else {
-				b.SetVec(row, b.AtVec(row)+g*sol.V[e[1]])
+				b[row] += g * sol.V[e[1]]
 			}
 		}
 	}
 	current := func(na, nb Node, i float64) {
 		if row := s.index[na]; row >= 0 {
-			b.SetVec(row, b.AtVec(row)-i)
+			b[row] -= i
 		}
 		if row := s.index[nb]; row >= 0 {
-			b.SetVec(row, b.AtVec(row)+i)
+			b[row] += i
 		}
 	}
 	for k, u := range p.unknowns {
 		if u >= 0 {
-			a.Set(k, k, a.At(k, k)+gmin)
+			a[k*n+k] += gmin
 		}
 	}
 	for _, i := range p.elements {
@@ -305,13 +309,13 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 				sign float64
 			}{{e.A, 1}, {e.B, -1}} {
 				if row := s.index[end.node]; row >= 0 {
-					a.Set(row, k, a.At(row, k)+end.sign)
-					a.Set(k, row, a.At(k, row)+end.sign)
+					a[row*n+k] += end.sign
+					a[k*n+row] += end.sign
 				} else {
-					b.SetVec(k, b.AtVec(k)-end.sign*sol.V[end.node])
+					b[k] -= end.sign * sol.V[end.node]
 				}
 			}
-			b.SetVec(k, b.AtVec(k)+e.Value)
+			b[k] += e.Value
 		}
 	}
 }

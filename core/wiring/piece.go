@@ -236,24 +236,12 @@ type Solved struct {
 // voltages of such circuits are; every solution that is computed on the way
 // widens the range as well.
 func (p *Piece) Solve(s State) (*Solved, error) {
-	n := p.network
-	out := &Solved{piece: p, closed: make([]bool, len(p.elements))}
-	for k, i := range p.elements {
-		e := n.Elements[i]
-		out.closed[k] = true
-		if e.control >= 0 {
-			setting, _ := p.SettingOf(s, e.control)
-			out.closed[k] = setting == e.when
-			p.circuit.Elements[k].Open = setting != e.when
-		}
+	out, err := p.Typical(s)
+	if err != nil {
+		return nil, err
 	}
 	corner := make([]int8, len(p.params)) // −1 low, 0 typical, 1 high
-	if err := p.solveCorner(&out.typical, corner); err != nil {
-		return nil, fmt.Errorf("%s: %w", p.Describe(s), err)
-	}
 	quantities := len(out.typical.V) + len(out.typical.I)
-	out.volts = make([]Range, len(out.typical.V))
-	out.amps = make([]Range, len(out.typical.I))
 	at := func(sol *circuit.Solution, q int) float64 {
 		if q < len(sol.V) {
 			return sol.V[q]
@@ -266,10 +254,6 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 		}
 		return &out.amps[q-len(out.volts)]
 	}
-	for q := range quantities {
-		v := at(&out.typical, q)
-		*rangeOf(q) = Range{v, v, v}
-	}
 	sol := circuit.Solution{V: slices.Clone(out.typical.V), I: slices.Clone(out.typical.I)}
 	widen := func() {
 		for q := range quantities {
@@ -278,10 +262,7 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 		}
 	}
 	// The slopes, as the corner that raises each quantity.
-	raises := make([][]int8, quantities)
-	for q := range raises {
-		raises[q] = make([]int8, len(p.params))
-	}
+	raises := make([]int8, quantities*len(p.params))
 	for k := range p.params {
 		corner[k] = 1
 		copy(sol.V, out.typical.V)
@@ -289,29 +270,27 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 			return nil, err
 		}
 		corner[k] = 0
-		for q := range raises {
+		for q := range quantities {
 			was := at(&out.typical, q)
 			switch d := at(&sol, q) - was; {
 			case d > noise*math.Abs(was):
-				raises[q][k] = 1
+				raises[q*len(p.params)+k] = 1
 			case d < -noise*math.Abs(was):
-				raises[q][k] = -1
+				raises[q*len(p.params)+k] = -1
 			}
 		}
 		widen()
 	}
-	seen := map[string]bool{}
-	for q := range raises {
+	var seen [][]int8
+	for q := range quantities {
 		for _, sign := range []int8{1, -1} {
-			key := make([]byte, len(corner))
 			for k := range corner {
-				corner[k] = sign * raises[q][k]
-				key[k] = byte(corner[k])
+				corner[k] = sign * raises[q*len(p.params)+k]
 			}
-			if seen[string(key)] {
+			if slices.ContainsFunc(seen, func(c []int8) bool { return slices.Equal(c, corner) }) {
 				continue
 			}
-			seen[string(key)] = true
+			seen = append(seen, slices.Clone(corner))
 			copy(sol.V, out.typical.V)
 			if err := p.solveCorner(&sol, corner); err != nil {
 				return nil, err
@@ -344,6 +323,37 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 		e.apply(&p.circuit.Elements[k], x)
 	}
 	return p.solver.Solve(sol)
+}
+
+// Typical solves the piece in a state at the typical values alone.
+func (p *Piece) Typical(s State) (*Solved, error) {
+	out := p.set(s)
+	if err := p.solveCorner(&out.typical, make([]int8, len(p.params))); err != nil {
+		return nil, fmt.Errorf("%s: %w", p.Describe(s), err)
+	}
+	out.volts, out.amps = make([]Range, len(out.typical.V)), make([]Range, len(out.typical.I))
+	for i, v := range out.typical.V {
+		out.volts[i] = Range{v, v, v}
+	}
+	for i, v := range out.typical.I {
+		out.amps[i] = Range{v, v, v}
+	}
+	return out, nil
+}
+
+// set puts the controls of the piece's circuit to a state.
+func (p *Piece) set(s State) *Solved {
+	out := &Solved{piece: p, closed: make([]bool, len(p.elements))}
+	for k, i := range p.elements {
+		e := p.network.Elements[i]
+		out.closed[k] = true
+		if e.control >= 0 {
+			setting, _ := p.SettingOf(s, e.control)
+			out.closed[k] = setting == e.when
+			p.circuit.Elements[k].Open = setting != e.when
+		}
+	}
+	return out
 }
 
 // Volts returns the range of a node's voltage; of a node that is not in the

@@ -1,0 +1,203 @@
+package check_test
+
+import (
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+	"cablaggio/demo"
+)
+
+var lib = build.Shipped()
+
+func analyse(t *testing.T, doc *build.Document) *check.Analysis {
+	t.Helper()
+	a, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	return a
+}
+
+func read(t *testing.T, file string) *build.Document {
+	t.Helper()
+	data, err := os.ReadFile(file)
+	require.NoError(t, err)
+	doc, err := lib.Parse(data)
+	require.NoError(t, err, file)
+	return doc
+}
+
+// edited applies edits to an empty build.
+func edited(t *testing.T, board string, edits ...plan.Edit) *build.Document {
+	t.Helper()
+	doc, _, err := plan.Apply(lib, build.New("test", board), edits)
+	require.NoError(t, err)
+	return doc
+}
+
+// The corpus: testdata/rules/RULE/raises-*.json must raise the rule,
+// spares-*.json are near misses that must not.
+func TestRules(t *testing.T) {
+	files, err := filepath.Glob("testdata/rules/*/*.json")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	count := map[string]int{}
+	for _, file := range files {
+		rule, name := filepath.Base(filepath.Dir(file)), strings.TrimSuffix(filepath.Base(file), ".json")
+		t.Run(rule+"/"+name, func(t *testing.T) {
+			doc := read(t, file)
+			a := analyse(t, doc)
+			var raised []check.Finding
+			for _, x := range a.Findings {
+				if x.Rule == rule {
+					raised = append(raised, x)
+				}
+			}
+			if strings.HasPrefix(name, "spares-") {
+				count[rule+" spares"]++
+				assert.Empty(t, raised)
+				return
+			}
+			count[rule+" raises"]++
+			require.NotEmpty(t, raised, "%v", titles(a))
+			for _, x := range raised {
+				assert.NotEmpty(t, x.Why)
+				assertFixed(t, doc, a, x)
+			}
+		})
+	}
+	for _, rule := range check.Rules() {
+		assert.GreaterOrEqual(t, count[rule+" raises"], 2, "%s needs two builds that raise it", rule)
+		assert.GreaterOrEqual(t, count[rule+" spares"], 2, "%s needs two near misses", rule)
+	}
+}
+
+// assertFixed holds every fix of a finding to its promise: the finding is gone,
+// and nothing as bad has come.
+func assertFixed(t *testing.T, doc *build.Document, before *check.Analysis, x check.Finding) {
+	t.Helper()
+	if unfixable[x.Rule] && len(x.Fixes) == 0 {
+		return
+	}
+	assert.NotEmpty(t, x.Fixes, "%s: %s", x.ID, x.Title)
+	for _, fix := range x.Fixes {
+		after, _, err := plan.Apply(lib, doc, fix.Edits)
+		require.NoError(t, err, fix.Label)
+		a := analyse(t, after)
+		for _, y := range a.Findings {
+			assert.NotEqual(t, x.ID, y.ID, "%q does not remove %q", fix.Label, x.Title)
+			isNew := !slices.ContainsFunc(before.Findings, func(z check.Finding) bool { return z.ID == y.ID && !y.Level.Worse(z.Level) })
+			if isNew && !x.Level.Worse(y.Level) && y.Level != check.Note {
+				t.Errorf("%q removes %q and brings %q", fix.Label, x.Title, y.Title)
+			}
+		}
+	}
+}
+
+// unfixable are the rules that may have no fix: nothing but the builder can
+// say what a resistor across the supply was meant for.
+var unfixable = map[string]bool{"supply-load": true}
+
+func titles(a *check.Analysis) (out []string) {
+	for _, x := range a.Findings {
+		out = append(out, x.Rule+": "+x.Title)
+	}
+	return out
+}
+
+// current returns the computed current of a part in milliamperes.
+func current(t *testing.T, a *check.Analysis, part string) (low, typ, high float64) {
+	t.Helper()
+	for _, r := range a.Parts {
+		if r.ID == part {
+			q := r.Quantities[0]
+			return q.Low * 1e3, q.Typ * 1e3, q.High * 1e3
+		}
+	}
+	t.Fatalf("no report on %s", part)
+	return 0, 0, 0
+}
+
+// Common practice, no published source: what everybody measures at a bench.
+func TestFactsOfTheTrade(t *testing.T) {
+	red := plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+	ohms := func(v string) plan.Edit {
+		return plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: v}
+	}
+	t.Run("a red LED behind 220 ohms on a 5 V pin takes about 14 mA", func(t *testing.T) {
+		low, typ, high := current(t, analyse(t, edited(t, "classic-5v", red, ohms("220"))), "led1")
+		assert.Less(t, low, 14.0)
+		assert.Greater(t, high, 14.0)
+		assert.InDelta(t, 14, typ, 2)
+	})
+	t.Run("behind 1 kilohm it is dim", func(t *testing.T) {
+		_, typ, _ := current(t, analyse(t, edited(t, "classic-5v", red, ohms("1k"))), "led1")
+		assert.InDelta(t, 3, typ, 0.5)
+	})
+	t.Run("a 5 V pin held low through its own pull-up gives 100 to 250 µA, about 135 µA typical", func(t *testing.T) {
+		a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"}))
+		for _, load := range a.Loads {
+			if load.ID == "rail-5V" {
+				assert.GreaterOrEqual(t, load.Amps.Low, 90e-6)
+				assert.LessOrEqual(t, load.Amps.High, 265e-6)
+				assert.InDelta(t, 140e-6, load.Amps.Typ, 10e-6)
+			}
+		}
+	})
+	t.Run("an LED straight at a 5 V pin is far over what it survives", func(t *testing.T) {
+		low, _, _ := current(t, analyse(t, edited(t, "classic-5v", red, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})), "led1")
+		assert.Greater(t, low, 30.0)
+	})
+}
+
+func TestDemo(t *testing.T) {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err, d.Name)
+		a := analyse(t, doc)
+		if !strings.Contains(d.Name, "mistakes") {
+			assert.Zero(t, a.Counts.Stop+a.Counts.Care, "%s: %v", d.Name, titles(a))
+			continue
+		}
+		for _, rule := range []string{"led-current", "input-floats", "pin-own"} {
+			assert.True(t, slices.ContainsFunc(a.Findings, func(x check.Finding) bool { return x.Rule == rule }), "%s: %v", rule, titles(a))
+		}
+		for _, x := range a.Findings {
+			assertFixed(t, doc, a, x)
+		}
+	}
+}
+
+func TestTheSameBuildGivesTheSameBytes(t *testing.T) {
+	for _, d := range demo.Builds() {
+		var first []byte
+		for range 5 {
+			doc, err := lib.Parse(d.Data)
+			require.NoError(t, err)
+			data, err := json.Marshal(analyse(t, doc))
+			require.NoError(t, err)
+			if first == nil {
+				first = data
+			}
+			require.Equal(t, string(first), string(data))
+		}
+	}
+}
+
+func TestTheWorkingAddsUp(t *testing.T) {
+	a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "220"}))
+	w := a.Parts[0].Quantities[0].Working
+	assert.Equal(t, "I = (U − VF) ÷ R", w.Formula)
+	assert.Equal(t, "(5.00 V − 1.95 V) ÷ (25 Ω + 220 Ω)", w.Numbers)
+	assert.Equal(t, "12.4 mA", w.Result)
+	require.Len(t, w.Drops, 3)
+	assert.Equal(t, []string{"311 mV", "2.74 V", "1.95 V"}, []string{w.Drops[0].Volts, w.Drops[1].Volts, w.Drops[2].Volts})
+}
