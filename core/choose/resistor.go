@@ -59,8 +59,15 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 	values := slices.Clone(wish.Have)
 	if len(values) == 0 {
 		values = neighbours(wish.Series, ideal)
-		// A limit well below the wish moves the choice up the series.
-		if atLimit, err := Ideal(trial, wish.Limit/2); err == nil {
+		// Where the limit forbids the wish, the choice is the first value above it.
+		atLimit, err := solve(wish.Limit, func(ohms float64) (float64, error) {
+			r, err := trial.Corners(ohms)
+			return r.High, err
+		})
+		if err != nil {
+			return nil, err
+		}
+		if atLimit > values[0] {
 			values = append(values, neighbours(wish.Series, atLimit)...)
 		}
 	}
@@ -107,19 +114,23 @@ func cmp(a, b float64) int {
 
 // neighbours returns the four values of the series around v.
 func neighbours(s preferred.Series, v float64) []float64 {
-	down, up := s.Down(v), s.Up(v*(1+1e-6))
+	down := s.Down(v)
+	up := s.Up(down * (1 + 1e-6))
 	return []float64{s.Down(down * (1 - 1e-6)), down, up, s.Up(up * (1 + 1e-6))}
 }
 
 // Ideal returns the resistance that gives the wanted typical current, between
 // 1 Ω and 10 MΩ: the nearest end when the current cannot be had. It is exact to
 // a part in a million.
-func Ideal(trial Trial, amps float64) (float64, error) {
+func Ideal(trial Trial, amps float64) (float64, error) { return solve(amps, trial.Typical) }
+
+// solve returns the resistance at which a current that falls with it is amps.
+func solve(amps float64, current func(ohms float64) (float64, error)) (float64, error) {
 	// In the logarithms of resistance and current the curve is nearly a straight
 	// line, which is what the false position method (Illinois variant; Dowell
 	// and Jarratt, BIT 11, 1971) is best at.
 	miss := func(x float64) (float64, error) {
-		got, err := trial.Typical(math.Exp(x))
+		got, err := current(math.Exp(x))
 		return math.Log(math.Max(got, 1e-15) / amps), err
 	}
 	low, high := math.Log(minOhms), math.Log(maxOhms)

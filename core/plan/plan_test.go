@@ -1,0 +1,209 @@
+package plan_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+)
+
+var lib = build.Shipped()
+
+func ExampleApply() {
+	doc, words, _ := plan.Apply(build.Shipped(), build.New("lamp", "classic-5v"), []plan.Edit{
+		{Op: plan.Add, Kind: "led", Type: "red", Name: "pond lamp"},
+	})
+	fmt.Println(words)
+	for _, net := range doc.Nets {
+		fmt.Println(net)
+	}
+	// Output:
+	// added pond lamp
+	// [board.D4 led1-resistor.1]
+	// [led1-resistor.2 led1.anode]
+	// [led1.cathode board.GND]
+}
+
+func apply(t require.TestingT, doc *build.Document, edits ...plan.Edit) *build.Document {
+	after, _, err := plan.Apply(lib, doc, edits)
+	require.NoError(t, err)
+	return after
+}
+
+func TestTheResistorFollowsUntilTheBuilderSetsIt(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+	ohms := func() float64 { return doc.Part("led1-resistor").Values["resistance"] }
+	assert.Equal(t, 270.0, ohms())
+	doc = apply(t, doc, plan.Edit{Op: plan.SetType, Part: "led1", Type: "white"})
+	assert.Equal(t, 180.0, ohms(), "a white lamp leaves the resistor less voltage")
+	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1", Value: "targetCurrent", Text: "2 mA"})
+	assert.Greater(t, ohms(), 800.0)
+	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "4k7"})
+	doc = apply(t, doc, plan.Edit{Op: plan.SetType, Part: "led1", Type: "red"})
+	assert.Equal(t, 4700.0, ohms(), "the builder's own value stays")
+	doc = apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"})
+	assert.NotEqual(t, 4700.0, ohms())
+}
+
+func TestHookupsReuseWhatFits(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Pin: "D9"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "1k"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "low-side"})
+	assert.Equal(t, 1000.0, doc.Part("led1-resistor").Values["resistance"])
+	assert.Equal(t, "D9", doc.Part("led1").Signals[0].Pin)
+	assert.True(t, doc.Joined("led1.cathode", "board.D9"))
+	assert.True(t, doc.Joined("led1-resistor.1", "board.5V"))
+	doc = apply(t, doc, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})
+	assert.Nil(t, doc.Part("led1-resistor"))
+	assert.Len(t, doc.Nets, 2)
+}
+
+func TestAWireByHandEndsTheHookup(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Free, Terminal: "led1.cathode"})
+	assert.Empty(t, doc.Part("led1").Hookup)
+	require.NotNil(t, doc.Part("led1-resistor"))
+	assert.Empty(t, doc.Part("led1-resistor").Of, "the resistor is a part of its own now")
+	doc = apply(t, doc, plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D8"})
+	assert.True(t, doc.Joined("board.D8", "led1-resistor.1"))
+	assert.Negative(t, doc.NetOf("board.D4"))
+}
+
+func TestMovingToAnotherBoard(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"),
+		plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}, plan.Edit{Op: plan.Add, Kind: "button"},
+		plan.Edit{Op: plan.Add, Kind: "resistor"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.1", To: "board.5V"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Board, Board: "slim-3v3"})
+	assert.True(t, doc.Joined("resistor1.1", "board.3V3"), "the logic's rail stays the logic's rail")
+	a, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	assert.Zero(t, a.Counts.Stop+a.Counts.Care, "%v", a.Findings)
+}
+
+func TestRefusals(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	for says, e := range map[string]plan.Edit{
+		`no edit "explode"`:            {Op: "explode", Part: "led1"},
+		`no kind of part "laser"`:      {Op: plan.Add, Kind: "laser"},
+		`no part "led9" any more`:      {Op: plan.Remove, Part: "led9"},
+		`no pin "D99"`:                 {Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D99"},
+		`no signal "taste"`:            {Op: plan.MovePin, Part: "led1", Signal: "taste", Pin: "D5"},
+		`write it like 220`:            {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "many"},
+		`it is between 10 mΩ`:          {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "0"},
+		`is not possible here`:         {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "-220"},
+		`no hookup "magic"`:            {Op: plan.Hookup, Part: "led1", Hookup: "magic"},
+		`joined already`:               {Op: plan.Join, Terminal: "led1.cathode", To: "board.GND"},
+		`no place "MOON"`:              {Op: plan.Join, Terminal: "led1.cathode", To: "board.MOON"},
+		`joined to nothing`:            {Op: plan.Free, Terminal: "button1.1b"},
+		`not just two legs`:            {Op: plan.Flip, Part: "button1"},
+		`no board "toaster"`:           {Op: plan.Board, Board: "toaster"},
+		`there is no build to take`:    {Op: plan.Replace},
+		`belongs to no lamp`:           {Op: plan.Size, Part: "led1"},
+		`of type "ultra"`:              {Op: plan.SetType, Part: "led1", Type: "ultra"},
+		`give it a name to find it by`: {Op: plan.Title, Name: " "},
+	} {
+		before, err := json.Marshal(doc)
+		require.NoError(t, err)
+		_, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Title, Name: "changed"}, e})
+		assert.ErrorContains(t, err, says)
+		after, err := json.Marshal(doc)
+		require.NoError(t, err)
+		assert.Equal(t, string(before), string(after), "all or none")
+	}
+	_, _, err := plan.Apply(lib, doc, make([]plan.Edit, plan.MaxEdits+1))
+	assert.Error(t, err)
+}
+
+func TestABoardWithoutAFreePinSaysSo(t *testing.T) {
+	doc := build.New("t", "classic-5v")
+	for range 20 {
+		doc = apply(t, doc, plan.Edit{Op: plan.Add, Kind: "button"})
+	}
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led"}})
+	assert.ErrorContains(t, err, "no pin of the Classic 5 V board that can do digital out is free")
+}
+
+func TestPinsAreChosenWithCare(t *testing.T) {
+	pins := plan.FreePins(lib, build.New("t", "classic-5v"), board.DigitalOut)
+	require.Len(t, pins, 20)
+	assert.Equal(t, "D4", pins[0].Pin, "no PWM, analog, interrupt or serial pin is wasted")
+	assert.Subset(t, []string{"D0", "D1"}, []string{pins[18].Pin, pins[19].Pin}, "the serial pins come last")
+	for i := 1; i < len(pins); i++ {
+		assert.LessOrEqual(t, pins[i-1].Cost, pins[i].Cost)
+	}
+}
+
+// Any edits, sensible or not, leave a valid build that can be analysed, or are
+// refused whole. Whatever is on offer as a fix can be made.
+func TestAnyEditsAreTakenOrRefused(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		doc := build.New("t", rapid.SampledFrom([]string{"classic-5v", "slim-3v3"}).Draw(t, "board"))
+		for range rapid.IntRange(1, 12).Draw(t, "steps") {
+			e := randomEdit(t, doc)
+			after, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+			if err != nil {
+				continue
+			}
+			doc = after
+		}
+		require.NoError(t, lib.Validate(doc))
+		a, err := check.Check(lib, doc)
+		require.NoError(t, err)
+		for _, x := range a.Findings {
+			for _, f := range x.Fixes {
+				_, _, err := plan.Apply(lib, doc, f.Edits)
+				require.NoError(t, err, "%s: %s", x.Title, f.Label)
+			}
+		}
+	})
+}
+
+func randomEdit(t *rapid.T, doc *build.Document) plan.Edit {
+	kind := lib.Catalogue.Kinds[rapid.IntRange(0, len(lib.Catalogue.Kinds)-1).Draw(t, "kind")]
+	e := plan.Edit{Op: plan.Add, Kind: kind.ID}
+	if len(kind.Hookups) > 0 {
+		e.Hookup = rapid.SampledFrom(kind.Hookups).Draw(t, "hookup").ID
+	}
+	if len(doc.Parts) == 0 {
+		return e
+	}
+	b, _ := lib.Board(doc.Board)
+	p := rapid.SampledFrom(doc.Parts).Draw(t, "part")
+	own, _ := lib.Catalogue.Kind(p.Kind)
+	terminal := func(name string) build.Terminal {
+		q := rapid.SampledFrom(doc.Parts).Draw(t, name)
+		k, _ := lib.Catalogue.Kind(q.Kind)
+		if rapid.Bool().Draw(t, name+" on board") {
+			return build.Pin(rapid.SampledFrom(b.Terminals()).Draw(t, name+" place"))
+		}
+		return build.Of(q.ID, rapid.SampledFrom(k.Terminals).Draw(t, name+" leg").ID)
+	}
+	v := rapid.SampledFrom(own.Values).Draw(t, "value")
+	pin := rapid.SampledFrom(b.Pins).Draw(t, "pin").Name
+	signal := ""
+	if len(p.Signals) > 0 {
+		signal = p.Signals[0].Name
+	}
+	return rapid.SampledFrom([]plan.Edit{
+		e, e,
+		{Op: plan.Remove, Part: p.ID},
+		{Op: plan.Flip, Part: p.ID},
+		{Op: plan.Join, Terminal: terminal("from"), To: terminal("to")},
+		{Op: plan.Join, Terminal: terminal("from"), To: terminal("to")},
+		{Op: plan.Free, Terminal: terminal("free")},
+		{Op: plan.Insert, Terminal: terminal("insert"), Text: "330"},
+		{Op: plan.MovePin, Part: p.ID, Signal: signal, Pin: pin},
+		{Op: plan.SetPull, Part: p.ID, Signal: signal, Pull: rapid.SampledFrom([]board.Pull{"", "up", "down"}).Draw(t, "pull")},
+		{Op: plan.Value, Part: p.ID, Value: v.ID, Text: fmt.Sprint(rapid.Float64Range(v.Min, v.Max).Draw(t, "number"))},
+		{Op: plan.Size, Part: p.ID},
+		{Op: plan.Board, Board: rapid.SampledFrom(lib.Boards).Draw(t, "to board").ID},
+	}).Draw(t, "edit")
+}
