@@ -155,7 +155,11 @@ func (b *tab) until(what, script string, args ...any) {
 		require.NoError(b.t, err)
 		quoted[i] = string(data)
 	}
-	_, err := chromedp.Run(b.ctx, chromedp.Poll[bool](fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ",")), chromedp.WithPollingTimeout(patience)))
+	poll := chromedp.Poll[bool](fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ",")), chromedp.WithPollingTimeout(patience))
+	_, err := chromedp.Run(b.ctx, poll)
+	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page was just left
+		_, err = chromedp.Run(b.ctx, poll)
+	}
 	if err != nil {
 		b.t.Fatalf("waited in vain for %s: %v\n%s", what, err, evaluate[string](b, `() => document.body.innerText`))
 	}

@@ -7,7 +7,9 @@ import (
 	"path"
 	"reflect"
 	"strings"
+	"sync"
 
+	"github.com/gofiber/fiber/v3"
 	"github.com/swaggest/jsonschema-go"
 	"github.com/swaggest/openapi-go"
 	"github.com/swaggest/openapi-go/openapi31"
@@ -24,6 +26,17 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[check.Reads](): {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
 	reflect.TypeFor[board.Pull]():  {board.NoPull, board.PullUp, board.PullDown},
 	reflect.TypeFor[plan.Op]():     plan.Ops(),
+}
+
+var description = sync.OnceValues(OpenAPI)
+
+func (s *server) openAPI(c fiber.Ctx) error {
+	data, err := description()
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/json")
+	return c.Send(data)
 }
 
 type byID struct {

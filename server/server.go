@@ -57,11 +57,11 @@ func New(cfg Config) *fiber.App {
 		s.Log.Error("panic", "path", c.Path(), "what", e)
 	}}))
 	app.Use(s.guard)
-	app.Use(compress.New())
 
 	api := app.Group("/api")
 	api.Get("/health", s.health)
 	api.Get("/library", s.library)
+	api.Get("/openapi.json", s.openAPI)
 	api.Get("/builds", s.listBuilds)
 	api.Post("/builds", s.createBuild)
 	api.Get("/builds/:id", s.getBuild)
@@ -77,7 +77,9 @@ func New(cfg Config) *fiber.App {
 	api.Use(func(c fiber.Ctx) error {
 		return problem(http.StatusNotFound, "There is nothing at this address.", "see /api/openapi.json for what there is")
 	})
-	app.Get("/*", s.static)
+	// Compression makes an entity tag of its own, so it stays off the interface,
+	// whose tags name revisions.
+	app.Get("/*", compress.New(), s.static)
 	return app
 }
 

@@ -88,23 +88,20 @@ function Carries({ report }: { report: PinReport }) {
         <WorkingButton
           quantity={report.amps}
           label={`${report.pin} ${report.way}`}
-          className="min-h-6! text-small"
+          shown={report.amps.typText}
+          className="flex min-h-6! items-center gap-1.5 text-small"
         >
-          <span className="flex items-center gap-1.5">
-            {report.amps.typText}
-            <Bar share={report.share} level={report.amps.level} cells={5} />
-          </span>
+          <Bar share={report.share} level={report.amps.level} cells={5} />
         </WorkingButton>
       )}
       {report.inputs?.slice(0, 2).map((reading) => (
         <WorkingButton
           key={reading.state}
           quantity={{ ...reading.volts, state: reading.state }}
-          label={`${report.pin} reads ${reading.reads}`}
+          label={`${report.pin} reads`}
+          shown={reading.reads === "low or high" ? "?" : reading.reads}
           className="min-h-6! text-small"
-        >
-          {reading.reads === "low or high" ? "?" : reading.reads}
-        </WorkingButton>
+        />
       ))}
     </span>
   );

@@ -16,9 +16,12 @@ export function LoadStrip() {
       {view.analysis.loads.map((load) => (
         <div key={load.id} className="flex items-center gap-1">
           <span className="text-small">{load.name}</span>
-          <WorkingButton quantity={load.amps} label={load.name} className="text-small">
-            {load.amps.maxText} of {load.amps.limit?.absoluteText}
-          </WorkingButton>
+          <WorkingButton
+            quantity={load.amps}
+            label={load.name}
+            shown={`${load.amps.maxText} of ${load.amps.limit?.absoluteText}`}
+            className="text-small"
+          />
           <Bar share={load.share} level={load.amps.level} cells={6} />
         </div>
       ))}

@@ -36,10 +36,7 @@ export function ResistorChoice({ part }: { part: Part }) {
         {report?.quantities.map((q) => (
           <span key={q.name}>
             {" · "}
-            {q.name}{" "}
-            <WorkingButton quantity={q} label={`${q.name} in ${part.name}`}>
-              {q.typText}
-            </WorkingButton>
+            {q.name} <WorkingButton quantity={q} label={`${q.name} in ${part.name}`} shown={q.typText} />
           </span>
         ))}
         {part.chosen && (

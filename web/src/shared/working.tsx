@@ -7,21 +7,26 @@ import { levelColor } from "./level";
 export function WorkingButton({
   quantity,
   label,
+  shown = quantity.text,
   children,
   className = "",
 }: {
   quantity: Quantity;
   label: string;
+  /** What is shown of the number; the screen reader says it too. */
+  shown?: string;
+  /** A picture behind the number. */
   children?: ReactNode;
   className?: string;
 }) {
   return (
     <Popover.Root>
       <Popover.Trigger
-        aria-label={`${label}: ${quantity.text}. Show the working`}
+        aria-label={`${label}: ${shown}. Show the working`}
         className={`rounded-sheet px-1 text-left font-mono tabular-nums underline decoration-dotted decoration-1 underline-offset-4 hover:bg-wash ${levelColor(quantity.level)} ${className}`}
       >
-        {children ?? quantity.text}
+        {shown}
+        {children}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

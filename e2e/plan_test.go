@@ -1,0 +1,277 @@
+package e2e
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/dom"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/demo"
+	"cablaggio/server"
+	"cablaggio/store"
+)
+
+// begin makes a new build through the list of builds.
+func begin(t *testing.T, title string) *tab {
+	t.Helper()
+	b := open(t, "/")
+	b.fill("What will it be?", title)
+	b.see("button", "Add a part")
+	return b
+}
+
+// addPart takes a part from the menu.
+func (b *tab) addPart(name string) {
+	b.t.Helper()
+	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.Focus(chromedp.CSS(b.mark("button", "Add a part")))))
+	b.press("\r")
+	b.click("menuitem", name)
+}
+
+func TestTheWholePath(t *testing.T) {
+	b := begin(t, "whole path")
+	b.says("Nothing hangs on the board yet")
+
+	// An LED without a resistor is a stop, and its fix is one click.
+	b.addPart("red LED")
+	b.see("img", "pin D4, resistor 270 Ω, red LED 1, ground")
+	b.click("button", "red LED 1")
+	b.choose("Hookup", "no resistor")
+	b.says("it survives 30 mA")
+	b.see("button", "Put in a resistor of 270 Ω")
+	b.click("button", "Put in a resistor of 270 Ω")
+	b.gone("button", "Put in a resistor")
+	b.see("img", "pin D4, resistor 270 Ω, red LED 1, ground")
+
+	// A number opens its working.
+	b.click("button", "current of red LED 1")
+	b.says("What each part of the way takes")
+	b.says("(5.00 V − 1.94 V) ÷ (25 Ω + 270 Ω)")
+	b.press("\x1b")
+
+	// A button that floats, and its fix.
+	b.addPart("Button")
+	b.click("button", "Button 1")
+	b.choose("Hookup", "no pull")
+	b.says("floats: nothing holds it while Button 1 is up")
+	b.click("button", "Wire it as: Pin – button – ground, internal pull-up")
+	b.gone("button", "Wire it as")
+
+	// It is there tomorrow, and undo still works.
+	b.visit(evaluate[string](b, `() => location.pathname`))
+	b.see("img", "internal pull-up")
+	b.says("saved")
+	b.click("button", "Undo")
+	b.says("floats: nothing holds it")
+	b.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	b.says("Or guard the pin")
+	b.press("y", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	b.says("floats: nothing holds it")
+}
+
+func TestValuesAsTheyAreTyped(t *testing.T) {
+	b := begin(t, "values")
+	b.addPart("green LED")
+	b.click("button", "green LED 1")
+	b.fill("resistor of green LED 1", "4k7")
+	b.see("img", "resistor 4.7 kΩ")
+	for _, wrong := range []string{"lots", "-220", "0", "1e99"} {
+		b.fill("resistor of green LED 1", wrong)
+		b.see("alert", "Not done")
+		assert.Equal(t, wrong, evaluate[string](b, `() => document.querySelector('input[aria-invalid=true]')?.value ?? ''`), "what was typed is still there")
+		b.click("button", "Close")
+	}
+	b.see("img", "resistor 4.7 kΩ")
+	b.click("button", "Compare")
+	b.click("button", "Take 330 Ω")
+	b.see("img", "resistor 330 Ω")
+	b.choose("Type", "blue")
+	b.see("img", "resistor 330 Ω")
+	b.choose("Pin (digital out)", "D9")
+	b.see("img", "pin D9")
+	b.choose("Board", "Slim")
+	b.see("img", "pin GP0")
+}
+
+func TestWiresByHand(t *testing.T) {
+	b := begin(t, "by hand")
+	b.addPart("red LED")
+	b.click("button", "red LED 1")
+	b.click("button", "Wires by hand")
+	b.click("button", "Take the wire off cathode, short leg")
+	b.says("stays dark in every state")
+	b.says("wired by hand")
+	b.choose("Wire cathode, short leg to", "GND")
+	b.gone("button", "Wire it as")
+	b.says("Nothing speaks against it")
+}
+
+func TestAnotherTabWasFirst(t *testing.T) {
+	b := begin(t, "two tabs")
+	b.addPart("red LED")
+	b.see("img", "red LED 1")
+	id := strings.TrimPrefix(evaluate[string](b, `() => location.pathname`), "/builds/")
+	elsewhere(t, id, plan.Edit{Op: plan.Add, Kind: "button", Name: "their button"})
+	b.click("button", "red LED 1")
+	b.choose("Type", "blue")
+	b.see("alert", "changed elsewhere first")
+	b.see("alert", "their button is new")
+	b.see("alert", "make red LED 1 blue")
+	b.click("button", "Make mine on top")
+	b.gone("alert", "elsewhere")
+	b.see("button", "their button")
+	b.says("saved")
+
+	elsewhere(t, id, plan.Edit{Op: plan.Title, Name: "their title"})
+	b.choose("Type", "white")
+	b.see("alert", "their title")
+	b.click("button", "Leave mine")
+	b.gone("alert", "elsewhere")
+	assert.Equal(t, "blue", evaluate[string](b, `() => [...document.querySelectorAll('select')].find((s) => [...s.options].some((o) => o.text === 'amber')).value`))
+}
+
+// elsewhere edits a build as another tab would.
+func elsewhere(t *testing.T, id string, edits ...plan.Edit) {
+	t.Helper()
+	b, err := shared.store.Get(t.Context(), id)
+	require.NoError(t, err)
+	lib := build.Shipped()
+	doc, err := lib.Parse(b.Document)
+	require.NoError(t, err)
+	doc, words, err := plan.Apply(lib, doc, edits)
+	require.NoError(t, err)
+	d, _, err := server.Draft(lib, doc, words)
+	require.NoError(t, err)
+	_, err = shared.store.Save(t.Context(), id, b.Tag, d)
+	require.NoError(t, err)
+}
+
+func TestTheDatabaseAwayAndBack(t *testing.T) {
+	b := begin(t, "away")
+	b.addPart("red LED")
+	b.see("img", "red LED 1")
+	b.click("button", "red LED 1")
+	require.NoError(t, shared.db.Kill())
+	b.choose("Type", "yellow")
+	b.see("alert", "Kept here until it does: make red LED 1 yellow")
+	b.says("not saved yet")
+	b.fill("Name", "kept lamp")
+	b.see("alert", "rename red LED 1 to kept lamp")
+	// Not even a reload loses it.
+	b.visit(evaluate[string](b, `() => location.pathname`))
+	b.says("does not answer. Trying again")
+	require.NoError(t, shared.db.Restart(t.Context()))
+	b.see("button", "kept lamp")
+	b.says("saved")
+	b.gone("alert", "")
+}
+
+func TestTheListOfBuilds(t *testing.T) {
+	b := begin(t, "list of builds")
+	b.visit("/")
+	b.click("button", "More for list of builds")
+	b.click("menuitem", "Rename")
+	b.fill("New name of list of builds", "<script>alert(1)</script>")
+	b.see("link", "<script>alert(1)</script>")
+	b.click("button", "More for <script>")
+	b.click("menuitem", "Duplicate")
+	b.see("link", "Copy of <script>")
+	b.click("button", "More for Copy of <script>")
+	b.click("menuitem", "Delete")
+	b.gone("link", "Copy of <script>")
+	b.click("button", "Put it back")
+	b.see("link", "Copy of <script>")
+	b.visit("/nowhere")
+	b.says("There is no such page")
+	b.visit("/builds/nobody")
+	b.says("There is no such build")
+}
+
+func TestADeletedBuildCanBePutBack(t *testing.T) {
+	b := begin(t, "deleted")
+	b.addPart("red LED")
+	b.see("img", "red LED 1")
+	id := strings.TrimPrefix(evaluate[string](b, `() => location.pathname`), "/builds/")
+	require.NoError(t, shared.store.Delete(t.Context(), id))
+	b.addPart("blue LED")
+	b.says("This build was deleted")
+	b.click("button", "Put it back")
+	b.see("img", "blue LED 1")
+}
+
+func TestFilesComeIn(t *testing.T) {
+	b := open(t, "/")
+	take := func(name string, data []byte) {
+		t.Helper()
+		file := filepath.Join(t.TempDir(), name)
+		require.NoError(t, os.WriteFile(file, data, 0o600))
+		b.see("button", "Take in a file")
+		_, err := chromedp.Run(b.ctx, chromedp.QueryAfter(chromedp.CSS("input[type=file]"), func(_ context.Context, _ *chromedp.Target, nodes []*chromedp.Node) (chromedp.Void, error) {
+			_, err := chromedp.Call(b.ctx, dom.SetFileInputFiles, dom.SetFileInputFilesParams{Files: []string{file}, NodeID: nodes[0].NodeID})
+			return chromedp.Void{}, err
+		}, chromedp.NodeReady))
+		require.NoError(t, err)
+	}
+	take("broken.json", []byte("not a build"))
+	b.see("alert", "not JSON")
+	take("wrong.json", []byte(`{"format":"cablaggio.build/1","title":"x","board":"toaster"}`))
+	b.see("alert", "the boards are classic-5v")
+	take("large.json", make([]byte, 2<<20))
+	b.see("alert", "a build has at most 1")
+	take("good.json", demo.Builds()[0].Data)
+	b.see("heading", "Findings")
+	b.see("button", "request button")
+}
+
+// Every screen, light and dark, is put before axe-core.
+func TestAccessibility(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	ids := demoBuilds(t)
+	b := open(t, "/")
+	audit := func(where string) {
+		t.Helper()
+		evaluate[bool](b, `() => {`+string(axe)+`; window.axeDone = undefined; axe.run().then((r) => { window.axeDone = r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')); }); return true; }`)
+		b.until("axe", `() => window.axeDone !== undefined`)
+		assert.Empty(t, evaluate[[]string](b, `() => window.axeDone`), where)
+	}
+	for _, sheet := range []string{"dark", "light"} {
+		b.visit("/")
+		b.click("button", "Use the "+sheet+" sheet")
+		b.see("list", "Builds")
+		audit("builds, " + sheet)
+		b.visit("/builds/" + ids["tram-stop-mistakes"])
+		b.click("button", "sign lamp")
+		b.see("combobox", "Hookup")
+		audit("plan, " + sheet)
+		b.click("button", "current of sign lamp")
+		b.says("What each part of the way takes")
+		audit("working, " + sheet)
+	}
+}
+
+// demoBuilds keeps the demo builds and returns their ids by name.
+func demoBuilds(t *testing.T) map[string]string {
+	t.Helper()
+	lib := build.Shipped()
+	ids := map[string]string{}
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		draft, _, err := server.Draft(lib, doc, "demo build")
+		require.NoError(t, err)
+		var b *store.Build
+		b, err = shared.store.Create(t.Context(), draft)
+		require.NoError(t, err)
+		ids[d.Name] = b.ID
+	}
+	return ids
+}

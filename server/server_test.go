@@ -1,0 +1,338 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"strings"
+	"sync"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/server"
+	"cablaggio/store"
+	"cablaggio/store/mariadb"
+)
+
+var (
+	db   *mariadb.Server
+	base string // the address of the server under test
+)
+
+func TestMain(m *testing.M) { os.Exit(run(m)) }
+
+func run(m *testing.M) int {
+	ctx := context.Background()
+	dir, err := os.MkdirTemp("", "cablaggio-server-")
+	if err == nil {
+		defer os.RemoveAll(dir)
+		db, err = mariadb.Start(ctx, dir, func(string) {})
+	}
+	if err == nil {
+		err = store.Migrate(ctx, db.AdminDSN())
+	}
+	var st *store.Store
+	if err == nil {
+		st, err = store.Open(db.DSN())
+	}
+	var l net.Listener
+	if err == nil {
+		l, err = net.Listen("tcp", "127.0.0.1:0")
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer func() { _ = db.Stop() }()
+	web := fstest.MapFS{
+		"index.html":       {Data: []byte(`<meta nonce="__NONCE__">`)},
+		"assets/app-1.js":  {Data: []byte("1")},
+		"assets/font.woff": {Data: []byte("f")},
+	}
+	app := server.New(server.Config{Store: st, Library: build.Shipped(), Web: web, Hosts: []string{l.Addr().String()}, Log: slog.New(slog.DiscardHandler)})
+	go func() { _ = app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	base = "http://" + l.Addr().String()
+	return m.Run()
+}
+
+// A reply is an answer with its body read.
+type reply struct {
+	*http.Response
+	body []byte
+}
+
+func (r reply) view(t testing.TB) server.BuildView {
+	t.Helper()
+	require.Less(t, r.StatusCode, 300, "%s", r.body)
+	var v server.BuildView
+	require.NoError(t, json.Unmarshal(r.body, &v))
+	return v
+}
+
+func (r reply) problem(t testing.TB) server.Problem {
+	t.Helper()
+	require.Equal(t, "application/problem+json", r.Header.Get("Content-Type"), "%s", r.body)
+	var p server.Problem
+	require.NoError(t, json.Unmarshal(r.body, &p))
+	require.Equal(t, r.StatusCode, p.Status)
+	require.NotEmpty(t, p.Title)
+	return p
+}
+
+// call makes a request; headers come in pairs.
+func call(t testing.TB, method, path string, body any, headers ...string) reply {
+	t.Helper()
+	var data []byte
+	switch b := body.(type) {
+	case nil:
+	case string:
+		data = []byte(b)
+	default:
+		var err error
+		data, err = json.Marshal(b)
+		require.NoError(t, err)
+	}
+	req, err := http.NewRequestWithContext(context.Background(), method, base+path, bytes.NewReader(data))
+	require.NoError(t, err)
+	if data != nil {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			req.Host = headers[i+1]
+		}
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	resp, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer resp.Body.Close()
+	got, err := io.ReadAll(resp.Body)
+	require.NoError(t, err)
+	return reply{resp, got}
+}
+
+func begin(t testing.TB) server.BuildView {
+	t.Helper()
+	r := call(t, "POST", "/api/builds", server.NewBuild{Title: "test", Board: "classic-5v"})
+	require.Equal(t, http.StatusCreated, r.StatusCode, "%s", r.body)
+	return r.view(t)
+}
+
+func edit(t testing.TB, v server.BuildView, edits ...plan.Edit) reply {
+	t.Helper()
+	return call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+v.Tag+`"`)
+}
+
+var led = plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+
+func TestAnEditComesBackWithItsAnalysis(t *testing.T) {
+	v := begin(t)
+	r := edit(t, v, led, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})
+	v = r.view(t)
+	assert.Equal(t, `"`+v.Tag+`"`, r.Header.Get("ETag"))
+	assert.Positive(t, v.Analysis.Counts.Stop)
+	assert.Contains(t, v.Undo, "added red LED 1")
+	v = edit(t, v, v.Analysis.Findings[0].Fixes[0].Edits...).view(t)
+	assert.Zero(t, v.Analysis.Counts.Stop)
+	v = call(t, "POST", "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
+	assert.Positive(t, v.Analysis.Counts.Stop)
+	v = call(t, "POST", "/api/builds/"+v.ID+"/redo", nil, "If-Match", v.Tag).view(t)
+	assert.Zero(t, v.Analysis.Counts.Stop)
+	assert.Contains(t, string(call(t, "GET", "/api/builds", nil).body), v.ID)
+}
+
+func TestTheLaterOneIsToldAndShownTheDifference(t *testing.T) {
+	v := begin(t)
+	edit(t, v, led).view(t)
+	r := edit(t, v, plan.Edit{Op: plan.Title, Name: "mine"})
+	p := r.problem(t)
+	assert.Equal(t, http.StatusPreconditionFailed, p.Status)
+	assert.Contains(t, p.Changes, "red LED 1 is new")
+	require.NotNil(t, p.Current)
+	again := edit(t, *p.Current, plan.Edit{Op: plan.Title, Name: "mine"}).view(t)
+	assert.Equal(t, "mine", again.Title)
+	assert.NotNil(t, again.Document.Part("led1"), "nobody's change is lost")
+}
+
+func TestTwoEditsAtOnce(t *testing.T) {
+	v := begin(t)
+	var wg sync.WaitGroup
+	status := make([]int, 8)
+	for i := range status {
+		wg.Go(func() { status[i] = edit(t, v, led).StatusCode })
+	}
+	wg.Wait()
+	won := 0
+	for _, s := range status {
+		if s == http.StatusOK {
+			won++
+		} else {
+			assert.Equal(t, http.StatusPreconditionFailed, s)
+		}
+	}
+	assert.Equal(t, 1, won)
+}
+
+func TestARepeatedRequestIsMadeOnce(t *testing.T) {
+	v := begin(t)
+	send := func() server.BuildView {
+		return call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: []plan.Edit{led}}, "If-Match", v.Tag, "Idempotency-Key", "k-1").view(t)
+	}
+	first, second := send(), send()
+	assert.Equal(t, first.Tag, second.Tag)
+	assert.Len(t, second.Document.Parts, 2)
+}
+
+func TestBadInput(t *testing.T) {
+	v := begin(t)
+	edits := "/api/builds/" + v.ID + "/edits"
+	deep := strings.Repeat("[", 10000) + strings.Repeat("]", 10000)
+	for name, c := range map[string]struct {
+		r      reply
+		status int
+		says   string
+	}{
+		"not JSON":        {call(t, "POST", edits, "{", "If-Match", v.Tag), 422, "not"},
+		"not our JSON":    {call(t, "POST", edits, `{"edicts":[]}`, "If-Match", v.Tag), 422, "no field"},
+		"a form":          {call(t, "POST", edits, "a=b", "If-Match", v.Tag, "Content-Type", "application/x-www-form-urlencoded"), 415, "not JSON"},
+		"no tag":          {call(t, "POST", edits, server.Edits{Edits: []plan.Edit{led}}), 428, "which state"},
+		"a wrong tag":     {call(t, "POST", edits, server.Edits{Edits: []plan.Edit{led}}, "If-Match", "yesterday"), 400, "not a tag"},
+		"no edits":        {edit(t, v), 422, "one step has 1 to 100"},
+		"unknown part":    {edit(t, v, plan.Edit{Op: plan.Remove, Part: "ghost"}), 422, `no part`},
+		"unknown board":   {call(t, "POST", "/api/builds", server.NewBuild{Title: "x", Board: "toaster"}), 422, "the boards are"},
+		"no title":        {call(t, "POST", "/api/builds", server.NewBuild{Title: "  ", Board: "classic-5v"}), 422, "give it a name"},
+		"nested deep":     {call(t, "POST", "/api/builds", `{"document":{"nets":`+deep+`}}`), 422, "nested more than"},
+		"unknown address": {call(t, "GET", "/api/nothing", nil), 404, "nothing at this address"},
+		"unknown build":   {call(t, "GET", "/api/builds/nobody", nil), 404, "no such build"},
+		"key too long":    {call(t, "POST", edits, server.Edits{Edits: []plan.Edit{led}}, "If-Match", v.Tag, "Idempotency-Key", strings.Repeat("k", 65)), 400, "at most 64"},
+		"nothing to undo": {call(t, "POST", "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag), 409, "Nothing to undo"},
+	} {
+		p := c.r.problem(t)
+		assert.Equal(t, c.status, p.Status, name)
+		assert.Contains(t, strings.ToLower(p.Title+" "+p.Detail), strings.ToLower(c.says), name)
+	}
+	assert.Equal(t, v.Tag, call(t, "GET", "/api/builds/"+v.ID, nil).view(t).Tag, "nothing has changed")
+}
+
+func TestFiftyMegabytes(t *testing.T) {
+	req, err := http.NewRequestWithContext(t.Context(), http.MethodPost, base+"/api/builds", io.LimitReader(zeros{}, 50<<20))
+	require.NoError(t, err)
+	req.ContentLength = 50 << 20
+	req.Header.Set("Content-Type", "application/json")
+	resp, err := http.DefaultClient.Do(req)
+	if err == nil { // the server may answer before it hangs up, or hang up first
+		defer resp.Body.Close()
+		assert.Equal(t, http.StatusRequestEntityTooLarge, resp.StatusCode)
+	}
+	begin(t) // and it goes on
+}
+
+type zeros struct{}
+
+func (zeros) Read(p []byte) (int, error) { return len(p), nil }
+
+func TestDeletedBuilds(t *testing.T) {
+	v := begin(t)
+	require.Equal(t, http.StatusNoContent, call(t, "DELETE", "/api/builds/"+v.ID, nil).StatusCode)
+	p := edit(t, v, led).problem(t)
+	assert.Equal(t, http.StatusGone, p.Status)
+	assert.Contains(t, p.Detail, "restore")
+	call(t, "POST", "/api/builds/"+v.ID+"/restore", nil).view(t)
+	edit(t, v, led).view(t)
+}
+
+func TestFilesGoOutAndIn(t *testing.T) {
+	v := edit(t, begin(t), led, plan.Edit{Op: plan.Title, Name: "Tram <b>stop</b> №1"}).view(t)
+	r := call(t, "GET", "/api/builds/"+v.ID+"/document", nil)
+	assert.Contains(t, r.Header.Get("Content-Disposition"), `tram--b-stop--b-`)
+	in := call(t, "POST", "/api/builds", `{"document":`+string(r.body)+`}`).view(t)
+	assert.Equal(t, v.Document, in.Document)
+	twin := call(t, "POST", "/api/builds/"+v.ID+"/duplicate", nil).view(t)
+	assert.Equal(t, "Copy of "+v.Title, twin.Title)
+}
+
+func TestChoices(t *testing.T) {
+	v := edit(t, begin(t), led).view(t)
+	r := call(t, "GET", "/api/builds/"+v.ID+"/resistors/led1-resistor", nil)
+	assert.Contains(t, string(r.body), `"best":true`)
+	r = call(t, "GET", "/api/builds/"+v.ID+"/pins/led1/drive", nil)
+	assert.Contains(t, string(r.body), `"pin":"D7"`)
+	call(t, "GET", "/api/builds/"+v.ID+"/pins/led1/taste", nil).problem(t)
+	call(t, "GET", "/api/builds/"+v.ID+"/resistors/led1", nil).problem(t)
+}
+
+func TestOnlyTheBuildersOwnBrowser(t *testing.T) {
+	assert.Equal(t, http.StatusMisdirectedRequest, call(t, "GET", "/api/builds", nil, "Host", "evil.example").problem(t).Status)
+	assert.Equal(t, http.StatusForbidden, call(t, "POST", "/api/builds", server.NewBuild{Title: "x"}, "Origin", "http://evil.example").problem(t).Status)
+	assert.Equal(t, http.StatusForbidden, call(t, "POST", "/api/builds", server.NewBuild{Title: "x"}, "Sec-Fetch-Site", "cross-site").problem(t).Status)
+	call(t, "POST", "/api/builds", server.NewBuild{Title: "x"}, "Origin", base).view(t)
+}
+
+func TestPages(t *testing.T) {
+	page := call(t, "GET", "/builds/anything", nil)
+	csp := page.Header.Get("Content-Security-Policy")
+	assert.Contains(t, csp, "default-src 'none'; script-src 'self'")
+	_, nonce, _ := strings.Cut(string(page.body), `nonce="`)
+	nonce, _, _ = strings.Cut(nonce, `"`)
+	assert.Contains(t, csp, "'nonce-"+nonce+"'")
+	assert.NotEqual(t, string(page.body), string(call(t, "GET", "/", nil).body), "each page has a nonce of its own")
+	asset := call(t, "GET", "/assets/app-1.js", nil)
+	assert.Contains(t, asset.Header.Get("Cache-Control"), "immutable")
+	assert.Equal(t, "nosniff", asset.Header.Get("X-Content-Type-Options"))
+	assert.Equal(t, http.StatusNotFound, call(t, "GET", "/assets/../../server.go", nil).StatusCode)
+	assert.Equal(t, http.StatusNotFound, call(t, "GET", "/assets/none.js", nil).problem(t).Status)
+}
+
+func TestTheDatabaseAwayAndBack(t *testing.T) {
+	v := begin(t)
+	require.NoError(t, db.Kill())
+	began := time.Now()
+	r := edit(t, v, led)
+	p := r.problem(t)
+	assert.Equal(t, http.StatusServiceUnavailable, p.Status)
+	assert.Equal(t, "1", r.Header.Get("Retry-After"))
+	assert.Less(t, time.Since(began), 2*time.Second, "it is said at once")
+	assert.Equal(t, http.StatusServiceUnavailable, call(t, "GET", "/api/health", nil).StatusCode)
+	require.NoError(t, db.Restart(t.Context()))
+	edit(t, v, led).view(t)
+}
+
+// One edit through HTTP and MariaDB beside a bare commit of the same bytes.
+func BenchmarkEdit(b *testing.B) {
+	v := begin(b)
+	v = edit(b, v, led).view(b)
+	doc, err := json.Marshal(v.Document)
+	require.NoError(b, err)
+	st, err := store.Open(db.DSN())
+	require.NoError(b, err)
+	defer st.Close()
+	bare, err := st.Create(b.Context(), store.Draft{Title: "bare", Board: "b", Document: doc})
+	require.NoError(b, err)
+	var edits, commits time.Duration
+	n := 0
+	for b.Loop() {
+		n++
+		began := time.Now()
+		v = edit(b, v, plan.Edit{Op: plan.Name, Part: "led1", Name: fmt.Sprintf("lamp %d", n)}).view(b)
+		edits += time.Since(began)
+		began = time.Now()
+		if bare, err = st.Save(b.Context(), bare.ID, bare.Tag, store.Draft{Title: "bare", Board: "b", Document: doc}); err != nil {
+			b.Fatal(err)
+		}
+		commits += time.Since(began)
+	}
+	b.ReportMetric(edits.Seconds()/commits.Seconds(), "edit/commit")
+}
