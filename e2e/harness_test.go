@@ -135,19 +135,21 @@ const find = `(role, name, exact) => {
 // evaluate runs JavaScript in the page.
 func evaluate[T any](b *tab, script string, args ...any) T {
 	b.t.Helper()
-	quoted := make([]string, len(args))
-	for i, a := range args {
-		data, err := json.Marshal(a)
-		require.NoError(b.t, err)
-		quoted[i] = string(data)
-	}
-	v, err := chromedp.Run(b.ctx, chromedp.Evaluate[T](fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ","))))
+	v, err := chromedp.Run(b.ctx, chromedp.Evaluate[T](b.call(script, args)))
 	require.NoError(b.t, err)
 	return v
 }
 
-// until waits for a JavaScript condition, looking again at every frame.
-func (b *tab) until(what, script string, args ...any) {
+// evaluateAsync runs JavaScript that returns a promise, and waits for it.
+func evaluateAsync[T any](b *tab, script string, args ...any) T {
+	b.t.Helper()
+	v, err := chromedp.Run(b.ctx, chromedp.Evaluate[T](b.call(script, args), chromedp.EvalAwaitPromise))
+	require.NoError(b.t, err)
+	return v
+}
+
+// call writes a call of a function with its arguments.
+func (b *tab) call(script string, args []any) string {
 	b.t.Helper()
 	quoted := make([]string, len(args))
 	for i, a := range args {
@@ -155,7 +157,13 @@ func (b *tab) until(what, script string, args ...any) {
 		require.NoError(b.t, err)
 		quoted[i] = string(data)
 	}
-	poll := chromedp.Poll[bool](fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ",")), chromedp.WithPollingTimeout(patience))
+	return fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ","))
+}
+
+// until waits for a JavaScript condition, looking again at every frame.
+func (b *tab) until(what, script string, args ...any) {
+	b.t.Helper()
+	poll := chromedp.Poll[bool](b.call(script, args), chromedp.WithPollingTimeout(patience))
 	_, err := chromedp.Run(b.ctx, poll)
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page was just left
 		_, err = chromedp.Run(b.ctx, poll)

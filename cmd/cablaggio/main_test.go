@@ -1,0 +1,190 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/check"
+)
+
+// The program itself, built once for these tests.
+var program string
+
+func TestMain(m *testing.M) { os.Exit(run0(m)) }
+
+func run0(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "cablaggio-")
+	if err == nil {
+		defer os.RemoveAll(dir)
+		program = filepath.Join(dir, "cablaggio")
+		var out []byte
+		if out, err = exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
+			err = fmt.Errorf("%w\n%s", err, out)
+		}
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	return m.Run()
+}
+
+// cli runs the program and returns its exit code and what it printed.
+func cli(t *testing.T, args ...string) (code int, stdout, stderr string) {
+	t.Helper()
+	var out, errs bytes.Buffer
+	cmd := exec.Command(program, args...)
+	cmd.Stdout, cmd.Stderr = &out, &errs
+	if err := cmd.Run(); err != nil {
+		var exit *exec.ExitError
+		require.ErrorAs(t, err, &exit)
+	}
+	return cmd.ProcessState.ExitCode(), out.String(), errs.String()
+}
+
+func TestCheck(t *testing.T) {
+	code, out, _ := cli(t, "check", "../../demo/tram-stop.json")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "0 stop, 0 care, 1 note")
+
+	code, out, _ = cli(t, "check", "../../demo/tram-stop-mistakes.json")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, out, "fix: Put in a resistor of 270 Ω")
+
+	code, out, _ = cli(t, "check", "--json", "../../demo/tram-stop-mistakes.json")
+	assert.Equal(t, 1, code)
+	var a check.Analysis
+	require.NoError(t, json.Unmarshal([]byte(out), &a))
+	assert.NotEmpty(t, a.Findings)
+
+	for _, args := range [][]string{{"check", "main.go"}, {"check", "nowhere.json"}, {"check"}, {"check", "/dev/zero"}, {"guess"}} {
+		code, _, errs := cli(t, args...)
+		assert.Equal(t, 2, code, "%v", args)
+		assert.NotEmpty(t, errs, "%v", args)
+	}
+}
+
+func TestSize(t *testing.T) {
+	code, out, _ := cli(t, "size", "--supply", "5", "--led", "red", "--ma", "10", "--series", "E12")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "330 Ω best")
+	code, out, _ = cli(t, "size", "--supply", "5", "--led", "red", "--ma", "10", "--have", "100R,220R,270R,1k")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "270 Ω best")
+	for _, args := range [][]string{
+		{"--supply", "0"}, {"--supply", "-5"}, {"--supply", "abc"}, {"--led", "ultra"}, {"--ma", "0"}, {"--ma", "1000"},
+		{"--series", "E7"}, {"--have", "10R"}, {"--have", "x"}, {"--supply", "1V5"}, {"--supply", "1e400"},
+	} {
+		code, _, errs := cli(t, append([]string{"size"}, args...)...)
+		assert.Equal(t, 2, code, "%v", args)
+		assert.NotEmpty(t, errs, "%v", args)
+	}
+}
+
+// A started program is one that serves.
+type started struct {
+	cmd *exec.Cmd
+	url string
+	out *bytes.Buffer
+}
+
+var address = regexp.MustCompile(`http://127\.0\.0\.1:\d+`)
+
+func start(t *testing.T, dir string) *started {
+	t.Helper()
+	s := &started{cmd: exec.Command(program, "serve", "--demo", "--data", dir, "--port", "18710"), out: &bytes.Buffer{}}
+	r, w, err := os.Pipe()
+	require.NoError(t, err)
+	s.cmd.Stdout, s.cmd.Stderr = w, w
+	require.NoError(t, s.cmd.Start())
+	require.NoError(t, w.Close())
+	t.Cleanup(func() { _ = s.cmd.Process.Kill() })
+	buf := make([]byte, 4096)
+	for s.url == "" {
+		n, err := r.Read(buf)
+		require.NoError(t, err, "%s", s.out)
+		s.out.Write(buf[:n])
+		s.url = address.FindString(s.out.String())
+	}
+	return s
+}
+
+func (s *started) builds(t *testing.T) string {
+	t.Helper()
+	resp, err := http.Get(s.url + "/api/builds")
+	require.NoError(t, err)
+	defer resp.Body.Close()
+	var b bytes.Buffer
+	_, err = b.ReadFrom(resp.Body)
+	require.NoError(t, err)
+	return b.String()
+}
+
+func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
+	dir := t.TempDir()
+	s := start(t, dir)
+	assert.Contains(t, s.builds(t), "Model tram stop")
+
+	code, _, errs := cli(t, "serve", "--data", dir)
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "another Cablaggio is running")
+
+	resp, err := http.Post(s.url+"/api/builds", "application/json", strings.NewReader(`{"title":"kept","board":"classic-5v"}`))
+	require.NoError(t, err)
+	resp.Body.Close()
+	require.Equal(t, http.StatusCreated, resp.StatusCode)
+	require.NoError(t, s.cmd.Process.Kill()) // as kill -9
+	_ = s.cmd.Wait()
+
+	s = start(t, dir)
+	list := s.builds(t)
+	assert.Contains(t, list, `"kept"`)
+	assert.Equal(t, 2, strings.Count(list, "Model tram stop"), "the demo is loaded once")
+
+	// The database is started again when it dies.
+	require.NoError(t, syscall.Kill(databasePID(t, dir), syscall.SIGKILL))
+	require.Eventually(t, func() bool {
+		resp, err := http.Get(s.url + "/api/health")
+		if err != nil {
+			return false
+		}
+		defer resp.Body.Close()
+		return resp.StatusCode == http.StatusOK
+	}, 30*time.Second, 50*time.Millisecond)
+	assert.Contains(t, s.builds(t), `"kept"`)
+
+	again := databasePID(t, dir)
+	require.NoError(t, syscall.Kill(again, 0))
+	require.NoError(t, s.cmd.Process.Signal(os.Interrupt))
+	done := make(chan error, 1)
+	go func() { done <- s.cmd.Wait() }()
+	select {
+	case err := <-done:
+		assert.NoError(t, err)
+	case <-time.After(30 * time.Second):
+		t.Fatal("it does not stop")
+	}
+	assert.ErrorIs(t, syscall.Kill(again, 0), syscall.ESRCH, "the database has stopped too")
+}
+
+func databasePID(t *testing.T, dir string) (pid int) {
+	t.Helper()
+	data, err := os.ReadFile(filepath.Join(dir, "pid"))
+	require.NoError(t, err)
+	_, err = fmt.Sscan(string(data), &pid)
+	require.NoError(t, err)
+	return pid
+}

@@ -1,0 +1,87 @@
+package e2e
+
+import (
+	"flag"
+	"fmt"
+	"path/filepath"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	shots = flag.String("shots", "", "folder to put pictures of the main views in")
+	bench = flag.Bool("bench", false, "measure instead of testing")
+)
+
+// TestScreenshots takes the pictures of the README; make shots runs it.
+func TestScreenshots(t *testing.T) {
+	if *shots == "" {
+		t.Skip("make shots")
+	}
+	ids := demoBuilds(t)
+	shot := func(b *tab, name string) { b.shot(filepath.Join(*shots, name+".png")) }
+
+	b := open(t, "/")
+	b.see("link", "Model tram stop")
+	shot(b, "builds")
+
+	b.visit("/builds/" + ids["tram-stop-mistakes"])
+	b.see("button", "sign lamp")
+	shot(b, "plan-findings")
+
+	b.visit("/builds/" + ids["tram-stop"])
+	b.click("button", "platform lamp left")
+	b.see("combobox", "Hookup")
+	b.click("button", "current of platform lamp left")
+	b.says("What each part of the way takes")
+	shot(b, "plan-working")
+	b.press("\x1b")
+	b.click("button", "Compare")
+	b.says("keep choosing")
+	shot(b, "plan-resistors")
+	b.press("\x1b")
+	b.click("button", "platform lamp left")
+
+	b.click("button", "Use the dark sheet")
+	shot(b, "plan-dark")
+	b.click("button", "Use the light sheet")
+	b.size(800, 1280)
+	shot(b, "plan-tablet")
+}
+
+// TestEditToPainted measures the time from a click that edits to the frame that
+// shows the result; make bench runs it.
+func TestEditToPainted(t *testing.T) {
+	if !*bench {
+		t.Skip("make bench")
+	}
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"])
+	b.click("button", "sign lamp")
+	b.see("combobox", "Type")
+	var times []time.Duration
+	for i := range 50 {
+		typ := []string{"blue", "amber"}[i%2]
+		ms := evaluateAsync[float64](b, `(type) => new Promise((done) => {
+			const select = [...document.querySelectorAll('select')].find((s) => [...s.options].some((o) => o.value === type));
+			const card = select.closest('li');
+			const text = card.querySelector('button[aria-haspopup]').innerText;
+			const began = performance.now();
+			const look = () => {
+				if (card.querySelector('button[aria-haspopup]').innerText !== text) done(performance.now() - began);
+				else requestAnimationFrame(look);
+			};
+			Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(select, type);
+			select.dispatchEvent(new Event('change', {bubbles: true}));
+			requestAnimationFrame(look);
+		})`, typ)
+		times = append(times, time.Duration(ms*float64(time.Millisecond)))
+		b.says("saved")
+	}
+	slices.Sort(times)
+	require.Len(t, times, 50)
+	fmt.Printf("edit to painted, 50 edits: median %v, 95th percentile %v\n", times[25].Round(time.Millisecond), times[47].Round(time.Millisecond))
+}
