@@ -33,11 +33,11 @@ web/dist/index.html: web/node_modules/.stamp $(WEB)
 
 web/node_modules/.stamp: web/package-lock.json
 	@echo "  fetching what the front end is built from"
-	@cd web && npm ci --no-audit --no-fund --silent
+	@cd web && npm ci --no-audit --no-fund --loglevel error > /dev/null
 	@touch $@
 
 web/apitypes/node_modules/.stamp: web/apitypes/package-lock.json
-	@cd web/apitypes && npm ci --no-audit --no-fund --silent
+	@cd web/apitypes && npm ci --no-audit --no-fund --loglevel error > /dev/null
 	@touch $@
 
 types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and the TypeScript types from Go
