@@ -12,12 +12,12 @@ help: ## this list
 
 demo: ## start with the demo builds
 	@scripts/need mariadb-server:mariadbd
-	@$(MAKE) --no-print-directory build
+	@$(MAKE) --silent --no-print-directory build
 	@exec $(BIN) serve --demo
 
 run: ## start without them
 	@scripts/need mariadb-server:mariadbd
-	@$(MAKE) --no-print-directory build
+	@$(MAKE) --silent --no-print-directory build
 	@exec $(BIN) serve
 
 build: $(BIN) ## front end and binary
@@ -46,7 +46,7 @@ types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and 
 
 test: ## everything: format, lint, types, core, store, server, browser
 	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
-	@$(MAKE) --no-print-directory build check
+	@$(MAKE) --silent --no-print-directory build check
 	@go test -race -timeout 30m ./...
 
 check: web/node_modules/.stamp
