@@ -77,6 +77,18 @@ func TestCheck(t *testing.T) {
 	}
 }
 
+func TestNetlist(t *testing.T) {
+	code, out, _ := cli(t, "netlist", "../../demo/tram-stop.json", "--set", "D4=high", "--corner", "low")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "* D4 (platform lamp left) is high\n")
+	assert.Contains(t, out, " 15 ; pin D4, driving high\n", "the low corner of the pin's resistance")
+	for _, args := range [][]string{{"--set", "D4=purple"}, {"--set", "D4"}, {"--corner", "round"}} {
+		code, _, errs := cli(t, append([]string{"netlist", "../../demo/tram-stop.json"}, args...)...)
+		assert.Equal(t, 2, code, "%v", args)
+		assert.NotEmpty(t, errs, "%v", args)
+	}
+}
+
 func TestSize(t *testing.T) {
 	code, out, _ := cli(t, "size", "--supply", "5", "--led", "red", "--ma", "10", "--series", "E12")
 	assert.Equal(t, 0, code)

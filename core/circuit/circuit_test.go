@@ -11,6 +11,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/circuit"
+	"cablaggio/core/testkit"
 )
 
 func resistor(a, b circuit.Node, ohms float64) circuit.Element {
@@ -69,7 +70,7 @@ func TestFixedCircuitsAgainstSpice(t *testing.T) {
 	bridge.Add(resistor(b, d, 470))
 	bridge.Add(circuit.Element{Kind: circuit.Diode, A: circuit.Ground, B: d, Junction: bare})
 	bridge.Add(circuit.Element{Kind: circuit.Diode, A: d, B: circuit.Ground, Junction: red})
-	againstSpice(t, append(circuits, &shared, &bridge))
+	testkit.AgainstSpice(t, append(circuits, &shared, &bridge), nil)
 }
 
 func TestRandomCircuitsAgainstSpice(t *testing.T) {
@@ -78,7 +79,7 @@ func TestRandomCircuitsAgainstSpice(t *testing.T) {
 	for range 200 {
 		circuits = append(circuits, random(rng))
 	}
-	againstSpice(t, circuits)
+	testkit.AgainstSpice(t, circuits, nil)
 }
 
 // random returns a circuit in which every node has a path to ground.

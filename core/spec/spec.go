@@ -38,6 +38,18 @@ func Within(typ, fraction float64, source string) Value {
 	return Value{typ * (1 - fraction), typ, typ * (1 + fraction), source}
 }
 
+// At returns the low value for a negative corner, the typical one for zero and
+// the high one for a positive corner.
+func (v Value) At(corner int) float64 {
+	switch {
+	case corner < 0:
+		return v.Low
+	case corner > 0:
+		return v.High
+	}
+	return v.Typ
+}
+
 // Check reports what is wrong with v as a stated value: not finite, not in
 // order, or without a source.
 func (v Value) Check() error {

@@ -312,15 +312,7 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 		if e.param < 0 {
 			continue
 		}
-		v := n.Params[e.param].Value
-		x := v.Typ
-		switch corner[slices.Index(p.params, e.param)] {
-		case -1:
-			x = v.Low
-		case 1:
-			x = v.High
-		}
-		e.apply(&p.circuit.Elements[k], x)
+		e.apply(&p.circuit.Elements[k], n.Params[e.param].Value.At(int(corner[slices.Index(p.params, e.param)])))
 	}
 	return p.solver.Solve(sol)
 }
