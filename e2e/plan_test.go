@@ -31,6 +31,8 @@ func begin(t *testing.T, title string) *tab {
 // addPart takes a part from the menu.
 func (b *tab) addPart(name string) {
 	b.t.Helper()
+	// A popover that closes gives the focus back a little later.
+	b.gone("dialog", "")
 	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.Focus(chromedp.CSS(b.mark("button", "Add a part")))))
 	b.press("\r")
 	b.click("menuitem", name)
@@ -72,7 +74,7 @@ func TestTheWholePath(t *testing.T) {
 	b.click("button", "Undo")
 	b.says("floats: nothing holds it")
 	b.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
-	b.says("Or guard the pin")
+	b.says("Or guard with resistors")
 	b.press("y", chromedp.KeyModifiers(chromedp.ModifierCtrl))
 	b.says("floats: nothing holds it")
 }

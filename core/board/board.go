@@ -100,7 +100,19 @@ type Logic struct {
 	VIH      Threshold  `json:"vih"`      // surely read as high above it
 	Pin      spec.Limit `json:"pin"`      // current of one pin, sourced or sunk
 	Total    spec.Limit `json:"total"`    // of all pins together, sourced or sunk
+	Analog   Analog     `json:"analog"`
 }
+
+// Analog describes the converter behind the analog inputs.
+type Analog struct {
+	Bits       int     `json:"bits"`
+	Reference  string  `json:"reference"`  // the rail that reads as full scale
+	SourceOhms float64 `json:"sourceOhms"` // the source resistance it was designed for, at most
+	Source     string  `json:"source"`
+}
+
+// Full is the largest reading.
+func (a Analog) Full() float64 { return float64(int(1)<<a.Bits - 1) }
 
 // A Threshold is a voltage, or a fraction of the logic's rail.
 type Threshold struct {
@@ -245,6 +257,10 @@ func (p *Profile) validate() error {
 	}
 	need(l.High.Low > 0 && l.Low.Low > 0, "logic", "output resistances must be above zero ohms")
 	fail("logic pin", l.Pin.Check())
+	_, ok = p.Rail(l.Analog.Reference)
+	need(ok, "logic analog", fmt.Sprintf("%q is not one of the rails", l.Analog.Reference))
+	need(l.Analog.Bits >= 1 && l.Analog.Bits <= 24, "logic analog", "it has 1 to 24 bits")
+	need(l.Analog.SourceOhms > 0 && l.Analog.Source != "", "logic analog", "it needs a source resistance above zero, and its source")
 	fail("logic total", l.Total.Check())
 	fail("appetite", p.Appetite.Check())
 	for _, q := range p.Pins {

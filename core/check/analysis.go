@@ -121,7 +121,8 @@ type PinReport struct {
 type Reading struct {
 	State string   `json:"state"`
 	Volts Quantity `json:"volts"`
-	Reads Reads    `json:"reads"`
+	Reads Reads    `json:"reads,omitempty"` // of a digital input
+	Count string   `json:"count,omitempty"` // of an analog input: the typical reading
 }
 
 // Reads is what a digital input makes of a voltage.

@@ -64,6 +64,8 @@ var rules = []rule{
 	inputFloats,
 	inputStuck,
 	inputLevel,
+	analogSource,
+	analogRange,
 	pinFunction,
 	pinShared,
 	pinOwn,

@@ -2,6 +2,7 @@ package check
 
 import (
 	"math"
+	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -178,7 +179,7 @@ func (f *facts) reads(v visit, node circuit.Node) Reads {
 	return ReadsEither
 }
 
-// An input is a digital input that a signal reads.
+// An input is an input that a signal reads.
 type input struct {
 	use   wiring.Use
 	claim wiring.Claim
@@ -186,14 +187,20 @@ type input struct {
 	piece *wiring.Piece // nil when the pin is wired straight to a rail or to nothing
 }
 
-func (f *facts) inputs() []input {
+// digital returns the inputs that are read as low or high.
+func (f *facts) digital() []input { return f.inputs(board.DigitalIn, board.Interrupt) }
+
+// analog returns the inputs that are read as a number.
+func (f *facts) analog() []input { return f.inputs(board.AnalogIn) }
+
+func (f *facts) inputs(needs ...board.Function) []input {
 	var out []input
 	for _, u := range f.net.Uses {
 		if u.Drives() {
 			continue
 		}
 		for _, c := range u.Signals {
-			if c.Signal.Needs == board.DigitalIn || c.Signal.Needs == board.Interrupt {
+			if slices.Contains(needs, c.Signal.Needs) {
 				node := f.net.Node(build.Pin(u.Pin.Name))
 				out = append(out, input{u, c, node, f.net.PieceOf(node)})
 			}

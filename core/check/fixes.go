@@ -195,3 +195,32 @@ func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
 	}
 	return edits, most
 }
+
+// helperIDs lists the parts that the hookup of a part brought.
+func (f *facts) helperIDs(p *build.Part) []string {
+	var out []string
+	for _, h := range f.doc.Helpers(p.ID) {
+		out = append(out, h.ID)
+	}
+	return out
+}
+
+// smaller lowers a resistance of a part by a factor, to a preferred value.
+func (f *facts) smaller(p *build.Part, id string, factor float64) Fix {
+	ohms := preferred.E12.Down(f.valueOf(p, id) * factor)
+	return Fix{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), p.Name), []plan.Edit{value(p.ID, id, ohms, quantity.Ohm)}}
+}
+
+// chooseAgain chooses the value of a helper again, when that is another one.
+func (f *facts) chooseAgain(id string) []Fix {
+	edit := plan.Edit{Op: plan.Size, Part: id}
+	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+	if err != nil {
+		return nil
+	}
+	ohms := after.Part(id).Values["resistance"]
+	if ohms == f.valueOf(f.doc.Part(id), "resistance") {
+		return nil
+	}
+	return []Fix{{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), after.Part(id).Name), []plan.Edit{edit}}}
+}

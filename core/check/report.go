@@ -126,6 +126,13 @@ func (f *facts) drive(r *PinReport) {
 
 func (f *facts) sense(r *PinReport, u wiring.Use) {
 	node := f.net.Node(build.Pin(u.Pin.Name))
+	if u.Signals[0].Signal.Needs == board.AnalogIn {
+		for _, v := range of(f.planned, f.net.PieceOf(node)) {
+			volts, count := f.converted(v, node)
+			r.Inputs = append(r.Inputs, Reading{State: v.words(), Volts: volts, Count: count})
+		}
+		return
+	}
 	vil, vih := f.thresholds()
 	for _, v := range of(f.planned, f.net.PieceOf(node)) {
 		volts := newQuantity("voltage", quantity.Volt, v.Volts(node))

@@ -13,7 +13,7 @@ import (
 // inputFloats finds inputs that nothing holds in some state.
 var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 	var out []Finding
-	for _, in := range f.inputs() {
+	for _, in := range append(f.digital(), f.analog()...) {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		for _, v := range of(f.planned, in.piece) {
 			if v.Held(in.node) {
@@ -23,7 +23,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.words(),
 				Found: f.leakage(in, v),
 				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.words()),
-				Why:   "It reads high or low as it likes, and changes when a hand comes near.",
+				Why:   "It reads what it likes, and changes when a hand comes near.",
 				Fixes: f.hold(in),
 			})
 			break
@@ -55,6 +55,9 @@ func (f *facts) hold(in input) []Fix {
 		}
 	}
 	part := in.claim.Part
+	if in.claim.Signal.Needs == board.AnalogIn {
+		return f.connect(part)
+	}
 	if part.Hookup == "" && f.hasPull(pull) && in.claim.Signal.Pull == board.NoPull {
 		return []Fix{{fmt.Sprintf("Switch on the pull-%s of %s", pull, in.use.Pin.Name),
 			[]plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name, Pull: pull}}}}
@@ -65,7 +68,7 @@ func (f *facts) hold(in input) []Fix {
 // inputStuck finds inputs that read the same whatever their contact does.
 var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
 	var out []Finding
-	for _, in := range f.inputs() {
+	for _, in := range f.digital() {
 		reads := Reads("")
 		same := true
 		for _, v := range of(f.planned, in.piece) {
@@ -103,7 +106,7 @@ func (f *facts) reconnect(in input) []Fix {
 var inputLevel = rule{"input-level", func(f *facts) []Finding {
 	var out []Finding
 	vil, vih := f.thresholds()
-	for _, in := range f.inputs() {
+	for _, in := range f.digital() {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		for _, v := range of(f.planned, in.piece) {
 			if f.reads(v, in.node) != ReadsEither {

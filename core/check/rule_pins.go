@@ -1,11 +1,6 @@
 package check
 
-import (
-	"fmt"
-
-	"cablaggio/core/board"
-	"cablaggio/core/plan"
-)
+import "fmt"
 
 // pinFunction finds signals on pins that cannot do what they need.
 var pinFunction = rule{"pin-function", func(f *facts) []Finding {
@@ -76,45 +71,3 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 	}
 	return out
 }}
-
-// previousProgram finds inputs that an old program, still in the board when the
-// new wiring gets power, could drive against what they are wired to.
-var previousProgram = rule{"previous-program", func(f *facts) []Finding {
-	var out []Finding
-	for _, in := range f.inputs() {
-		pin, part := in.use.Pin.Name, in.claim.Part
-		high, low := f.driver(pin)
-		w, level := f.worstOf(f.previous, high), "high"
-		if other := f.worstOf(f.previous, low); other.High > w.High {
-			w, level = other, "low"
-		}
-		if w.at.piece == nil {
-			continue
-		}
-		q := f.quantity("current", w, f.board.Logic.Pin)
-		if q.Level == Fine {
-			continue
-		}
-		q.Level = Note // it flows only if nobody takes the advice
-		out = append(out, Finding{
-			Level: Note, Parts: []string{part.ID}, Pins: []string{pin}, Found: q, State: q.State,
-			Title: fmt.Sprintf("Load the new program before this wiring gets power: an old one could drive %s %s.", pin, level),
-			Why:   fmt.Sprintf("%s would then tie the driven pin to the other level, with %s through it.", part.Name, q.TypText),
-			Fixes: f.guardInput(in),
-		})
-	}
-	return out
-}}
-
-// guardInput gives the part a hookup with a guard resistor, or puts one at the
-// pin.
-func (f *facts) guardInput(in input) []Fix {
-	part, pin := in.claim.Part, in.use.Pin.Name
-	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == f.kind(part).Hookups[0].ID && f.hasPulls(h) {
-		return []Fix{{"Or guard the pin: " + h.Name, []plan.Edit{{Op: plan.Hookup, Part: part.ID, Hookup: h.ID}}}}
-	}
-	if in.claim.Signal.Needs == board.DigitalIn {
-		return f.guard(pin)
-	}
-	return nil
-}

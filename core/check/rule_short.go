@@ -10,18 +10,15 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// short finds a state in which a contact or a wire carries more than the supply
+// short finds a state in which a contact, a knob or a wire carries more than the supply
 // can give: it joins the supply to ground.
 var short = rule{"supply-short", func(f *facts) []Finding {
 	var out []Finding
 	for i, e := range f.net.Elements {
-		if e.Role != wiring.Wire && e.Role != wiring.Body {
+		if e.Role != wiring.Wire && !(e.Role == wiring.Body && e.Controlled()) {
 			continue
 		}
 		part := f.doc.Part(e.Part)
-		if part != nil && f.kind(part).Model != "button" {
-			continue
-		}
 		limit := f.supply().Limit
 		w := f.worstEitherWay(i)
 		if w.Peak() <= limit.Absolute {
@@ -33,7 +30,7 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 			Why: "The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse.",
 		}
 		if part != nil {
-			x.Title = fmt.Sprintf("%s joins the supply to ground when it is pressed.", part.Name)
+			x.Title = fmt.Sprintf("%s joins the supply to ground: %s.", part.Name, q.State)
 			x.Parts = []string{part.ID}
 			x.Fixes = f.unshort(part)
 		} else {

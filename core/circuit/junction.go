@@ -51,12 +51,11 @@ func omega(x float64) float64 {
 	return w
 }
 
-// limit holds back a step of the voltage across a bare junction, whose
-// exponential would overflow (Nagel, SPICE2, UCB/ERL M520, 1975, 4.2).
+// limit holds back a step of the voltage across a junction (Nagel, SPICE2,
+// UCB/ERL M520, 1975, 4.2). A bare junction needs it always, because its
+// exponential would overflow; one with a series resistance only where Newton
+// jumps to and fro between two junctions that face each other.
 func (j Junction) limit(next, last float64) float64 {
-	if !j.bare() {
-		return next
-	}
 	nvt := j.N * ThermalVoltage
 	critical := nvt * math.Log(nvt/(math.Sqrt2*j.Is))
 	if next <= critical || math.Abs(next-last) <= 2*nvt {

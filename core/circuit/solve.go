@@ -162,16 +162,17 @@ const unseen = -2
 
 const (
 	maxIterations = 100
-	tolerance     = 1e-9 // of a voltage between two iterations, in volts and as a fraction
-	noWayBack     = 1e5  // volts; only a current into gmin alone gets there
+	tolerance     = 1e-9  // of the current of a junction between two iterations
+	leastAmps     = 1e-12 // a current below which no difference is looked for
+	noWayBack     = 1e5   // volts; only a current into gmin alone gets there
 )
 
 func (s *Solver) solvePiece(sol *Solution, p *piece) error {
-	if s.newton(sol, p, gmin) == nil {
+	if s.newton(sol, p, gmin, false) == nil {
 		return plausible(sol, p)
 	}
-	// Where Newton goes nowhere, it is led there: conductances across the
-	// junctions that shrink step by step (gmin stepping).
+	// Where Newton goes nowhere, it begins again in small steps, and then it is
+	// led there: conductances across the junctions that shrink (gmin stepping).
 	for _, n := range p.unknowns {
 		if n >= 0 {
 			sol.V[n] = 0
@@ -180,12 +181,15 @@ func (s *Solver) solvePiece(sol *Solution, p *piece) error {
 	for _, i := range p.elements {
 		s.vd[i] = 0
 	}
+	if s.newton(sol, p, gmin, true) == nil {
+		return plausible(sol, p)
+	}
 	for g := 1e-2; g > gmin; g /= 10 {
-		if err := s.newton(sol, p, g); err != nil {
+		if err := s.newton(sol, p, g, true); err != nil {
 			return err
 		}
 	}
-	if err := s.newton(sol, p, gmin); err != nil {
+	if err := s.newton(sol, p, gmin, true); err != nil {
 		return err
 	}
 	return plausible(sol, p)
@@ -200,9 +204,9 @@ func plausible(sol *Solution, p *piece) error {
 	return nil
 }
 
-// newton iterates one piece from where sol stands.
-func (s *Solver) newton(sol *Solution, p *piece, gjunction float64) error {
-	c := s.circuit
+// newton iterates one piece from where sol stands, with the steps of all
+// junctions limited or only of those that need it.
+func (s *Solver) newton(sol *Solution, p *piece, gjunction float64, limited bool) error {
 	for range maxIterations {
 		s.stamp(sol, p, gjunction)
 		// LU without the estimate of the condition number that mat.LU makes: a poor
@@ -212,7 +216,6 @@ func (s *Solver) newton(sol *Solution, p *piece, gjunction float64) error {
 			return singular(p)
 		}
 		lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
-		converged := true
 		for k, u := range p.unknowns {
 			v := p.b.Data[k]
 			if math.IsNaN(v) {
@@ -220,31 +223,40 @@ func (s *Solver) newton(sol *Solution, p *piece, gjunction float64) error {
 			}
 			if u < 0 {
 				sol.I[^u] = v
-				continue
-			}
-			if math.Abs(v-sol.V[u]) > tolerance*(1+math.Abs(v)) {
-				converged = false
-			}
-			sol.V[u] = v
-		}
-		if !p.nonlin {
-			return nil
-		}
-		for _, i := range p.elements {
-			if e := c.Elements[i]; e.Kind == Diode {
-				v := sol.Across(e.A, e.B)
-				limited := e.Junction.limit(v, s.vd[i])
-				if limited != v {
-					converged = false
-				}
-				s.vd[i] = limited
+			} else {
+				sol.V[u] = v
 			}
 		}
-		if converged {
+		if !p.nonlin || s.balanced(sol, p, limited) {
 			return nil
 		}
 	}
 	return &NoSolutionError{Reason: "the junctions find no balance", Node: Node(max(p.unknowns[0], 0)), Element: -1}
+}
+
+// balanced moves the junctions on to the new voltages and reports whether each
+// carries there what its tangent promised. Voltages are not compared: those of
+// a node that nothing but gmin holds are noise where milliohms stand beside it,
+// and mean nothing.
+func (s *Solver) balanced(sol *Solution, p *piece, limited bool) bool {
+	balanced := true
+	for _, i := range p.elements {
+		e := &s.circuit.Elements[i]
+		if e.Kind != Diode {
+			continue
+		}
+		v, last := sol.Across(e.A, e.B), s.vd[i]
+		s.vd[i] = v
+		if limited || e.Junction.bare() {
+			s.vd[i] = e.Junction.limit(v, last)
+		}
+		was, slope := e.Junction.at(last)
+		is, _ := e.Junction.at(v)
+		if s.vd[i] != v || !(math.Abs(is-was-slope*(v-last)) <= leastAmps+tolerance*math.Abs(is)) {
+			balanced = false
+		}
+	}
+	return balanced
 }
 
 func singular(p *piece) error {

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"cablaggio/core/board"
 	"cablaggio/core/quantity"
@@ -23,10 +24,23 @@ type Kind struct {
 	Model     string     `json:"model"`
 	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it
 	Terminals []Terminal `json:"terminals"`
-	Links     [][]string `json:"links,omitempty"` // terminals that are joined inside the part
+	Links     [][]string `json:"links,omitempty"`    // terminals that are joined inside the part
+	Settings  []Setting  `json:"settings,omitempty"` // of what a hand or the world changes about it
 	Values    []Value    `json:"values"`
 	Types     []Type     `json:"types"`
 	Hookups   []Hookup   `json:"hookups"` // the first one is the default: the safest
+
+	// A kind may take a set of hookups that several kinds share. Legs says which
+	// of its terminals stand for the legs in the set.
+	Set  string            `json:"set,omitempty"`
+	Legs map[string]string `json:"legs,omitempty"`
+}
+
+// A Setting is one of the settings that a part can be put to: a contact up or
+// pressed, a knob at an end, a sensor in the dark.
+type Setting struct {
+	Name  string  `json:"name"`
+	Level float64 `json:"level"` // what the model makes of it: a position, an illuminance, a temperature
 }
 
 // A Terminal is a leg of a part.
@@ -65,7 +79,8 @@ type Hookup struct {
 	Helpers []Helper   `json:"helpers"`
 	Lit     string     `json:"lit,omitempty"` // the level of the drive signal that lights it
 	Joins   [][]string `json:"joins"`
-	Row     []string   `json:"row"` // what is drawn in a row, end to end; other helpers branch off
+	Row     []string   `json:"row"`           // what is drawn in a row, end to end; other helpers branch off
+	Tap     string     `json:"tap,omitempty"` // the end that is joined to the row in its middle
 }
 
 // A Signal is what a part needs of a pin.
@@ -79,7 +94,7 @@ type Signal struct {
 type Helper struct {
 	Role  string  `json:"role"`
 	Kind  string  `json:"kind"`
-	Value float64 `json:"value,omitempty"` // its first value; zero: it is computed
+	Value float64 `json:"value,omitempty"` // its first value; zero: it is chosen
 }
 
 // Type returns the type of that id.
@@ -149,9 +164,41 @@ func (c *Catalogue) Kind(id string) (*Kind, bool) {
 func Shipped() *Catalogue {
 	d := json.NewDecoder(strings.NewReader(string(file)))
 	d.DisallowUnknownFields()
-	var c Catalogue
-	if err := d.Decode(&c); err != nil {
+	var data struct {
+		Kinds []Kind              `json:"kinds"`
+		Sets  map[string][]Hookup `json:"sets"`
+	}
+	if err := d.Decode(&data); err != nil {
 		panic(fmt.Sprintf("part: catalogue: %v", err))
 	}
-	return &c
+	for i := range data.Kinds {
+		k := &data.Kinds[i]
+		for _, h := range data.Sets[k.Set] {
+			k.Hookups = append(k.Hookups, h.of(k))
+		}
+		if k.Hookups == nil {
+			k.Hookups = []Hookup{}
+		}
+	}
+	return &Catalogue{Kinds: data.Kinds}
+}
+
+// of returns a hookup of a set in terms of a kind's own terminals and name.
+func (h Hookup) of(k *Kind) Hookup {
+	name := k.Name
+	if unicode.IsLower(rune(name[1])) { // not an abbreviation
+		name = strings.ToLower(name[:1]) + name[1:]
+	}
+	h.Name = strings.ReplaceAll(h.Name, "{part}", name)
+	joins := make([][]string, len(h.Joins))
+	for i, join := range h.Joins {
+		for _, t := range join {
+			if leg, ok := strings.CutPrefix(t, "self."); ok && k.Legs[leg] != "" {
+				t = "self." + k.Legs[leg]
+			}
+			joins[i] = append(joins[i], t)
+		}
+	}
+	h.Joins = joins
+	return h
 }

@@ -148,7 +148,8 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		if _, ok := kind.Type(e.Type); !ok {
 			return "", fmt.Errorf("there is no %s of type %q", kind.Name, e.Type)
 		}
-		return fmt.Sprintf("made %s %s", part.Name, e.Type), p.follow(part.ID)
+		p.follow(part.ID)
+		return fmt.Sprintf("made %s %s", part.Name, e.Type), nil
 	case Name:
 		was := part.Name
 		part.Name = strings.TrimSpace(e.Name)
@@ -292,7 +293,8 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	}
 	if strings.TrimSpace(text) == "" {
 		delete(part.Values, id)
-		return fmt.Sprintf("set %s of %s back to the usual", def.Name, part.Name), p.follow(part.ID)
+		p.follow(part.ID)
+		return fmt.Sprintf("set %s of %s back to the usual", def.Name, part.Name), nil
 	}
 	v, err := quantity.Parse(text, def.Unit)
 	if err != nil {
@@ -306,7 +308,8 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	}
 	part.Values[id] = v
 	part.Chosen = false
-	return fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit)), p.follow(part.ID)
+	p.follow(part.ID)
+	return fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit)), nil
 }
 
 func (p *planner) flip(part *build.Part, kind *part.Kind) (string, error) {

@@ -153,6 +153,7 @@ func TestAnyEditsAreTakenOrRefused(t *testing.T) {
 			if err != nil {
 				continue
 			}
+			t.Logf("%+v", e)
 			doc = after
 		}
 		require.NoError(t, lib.Validate(doc))

@@ -56,7 +56,8 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 			p.doc.Join(first, p.terminal(part, roles, t))
 		}
 	}
-	return p.follow(id)
+	p.follow(id)
+	return nil
 }
 
 // helpers makes the parts that a hookup needs, by role, keeping those that an
@@ -146,21 +147,31 @@ func FreePins(lib *build.Library, doc *build.Document, needs board.Function) []c
 }
 
 // follow chooses again the values that are Cablaggio's to choose after a part
-// has changed.
-func (p *planner) follow(id string) error {
+// has changed. Where the wiring leaves nothing to choose by, the catalogue's
+// value stands: a change is not refused for that, and the check says what is
+// wrong with the wiring.
+func (p *planner) follow(id string) {
 	for _, h := range p.doc.Helpers(id) {
-		if h.Chosen {
-			if err := p.size(h); err != nil {
-				return err
-			}
+		if h.Chosen && p.size(h) != nil {
+			h.Values = nil
 		}
 	}
-	return nil
 }
 
-// size chooses the resistor for the lamp it belongs to.
+// senseRole is the role of a resistor that divides a voltage with a sensor.
+const senseRole = "sense"
+
+// size chooses the resistor for the lamp or the sensor it belongs to.
 func (p *planner) size(resistor *build.Part) error {
 	resistor.Values = nil
+	if resistor.Role == senseRole {
+		ohms, err := choose.Divider(p.lib, p.doc, resistor.ID, resistor.Of)
+		if err != nil {
+			return err
+		}
+		resistor.Values = map[string]float64{"resistance": ohms}
+		return nil
+	}
 	candidates, err := Candidates(p.lib, p.doc, resistor.ID, resistor.Of)
 	if err != nil {
 		return err

@@ -12,32 +12,32 @@ import (
 
 // RandomEdit draws an edit of the build, sensible or not: it may be refused.
 func RandomEdit(t *rapid.T, lib *build.Library, doc *build.Document) plan.Edit {
-	kind := lib.Catalogue.Kinds[rapid.IntRange(0, len(lib.Catalogue.Kinds)-1).Draw(t, "kind")]
+	kind := pick(t, "kind", lib.Catalogue.Kinds)
 	e := plan.Edit{Op: plan.Add, Kind: kind.ID}
 	if len(kind.Hookups) > 0 {
-		e.Hookup = rapid.SampledFrom(kind.Hookups).Draw(t, "hookup").ID
+		e.Hookup = pick(t, "hookup", kind.Hookups).ID
 	}
 	if len(doc.Parts) == 0 {
 		return e
 	}
 	b, _ := lib.Board(doc.Board)
-	p := rapid.SampledFrom(doc.Parts).Draw(t, "part")
+	p := pick(t, "part", doc.Parts)
 	own, _ := lib.Catalogue.Kind(p.Kind)
 	terminal := func(name string) build.Terminal {
-		q := rapid.SampledFrom(doc.Parts).Draw(t, name)
+		q := pick(t, name, doc.Parts)
 		k, _ := lib.Catalogue.Kind(q.Kind)
 		if rapid.Bool().Draw(t, name+" on board") {
-			return build.Pin(rapid.SampledFrom(b.Terminals()).Draw(t, name+" place"))
+			return build.Pin(pick(t, name+" place", b.Terminals()))
 		}
-		return build.Of(q.ID, rapid.SampledFrom(k.Terminals).Draw(t, name+" leg").ID)
+		return build.Of(q.ID, pick(t, name+" leg", k.Terminals).ID)
 	}
-	v := rapid.SampledFrom(own.Values).Draw(t, "value")
-	pin := rapid.SampledFrom(b.Pins).Draw(t, "pin").Name
+	v := pick(t, "value", own.Values)
+	pin := pick(t, "pin", b.Pins).Name
 	signal := ""
 	if len(p.Signals) > 0 {
 		signal = p.Signals[0].Name
 	}
-	return rapid.SampledFrom([]plan.Edit{
+	return pick(t, "edit", []plan.Edit{
 		e, e,
 		{Op: plan.Remove, Part: p.ID},
 		{Op: plan.Flip, Part: p.ID},
@@ -49,6 +49,11 @@ func RandomEdit(t *rapid.T, lib *build.Library, doc *build.Document) plan.Edit {
 		{Op: plan.SetPull, Part: p.ID, Signal: signal, Pull: rapid.SampledFrom([]board.Pull{"", "up", "down"}).Draw(t, "pull")},
 		{Op: plan.Value, Part: p.ID, Value: v.ID, Text: fmt.Sprint(rapid.Float64Range(v.Min, v.Max).Draw(t, "number"))},
 		{Op: plan.Size, Part: p.ID},
-		{Op: plan.Board, Board: rapid.SampledFrom(lib.Boards).Draw(t, "to board").ID},
-	}).Draw(t, "edit")
+		{Op: plan.Board, Board: pick(t, "to board", lib.Boards).ID},
+	})
+}
+
+// pick draws one of a list by its index, which is all that a failure prints.
+func pick[T any](t *rapid.T, label string, from []T) T {
+	return from[rapid.IntRange(0, len(from)-1).Draw(t, label)]
 }

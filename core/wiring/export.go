@@ -21,10 +21,14 @@ func (n *Network) Circuit(settings []int, corner Corner) *circuit.Circuit {
 	for i := range c.Elements {
 		e := n.Elements[i]
 		if e.control >= 0 {
-			c.Elements[i].Open = settings[e.control] != e.when
+			c.Elements[i].Open = !e.conducts(settings[e.control])
 		}
 		if e.param >= 0 {
-			e.apply(&c.Elements[i], n.Params[e.param].Value.At(int(corner)))
+			factor := 1.0
+			if e.control >= 0 {
+				factor = e.factor(settings[e.control])
+			}
+			e.apply(&c.Elements[i], factor*n.Params[e.param].Value.At(int(corner)))
 		}
 	}
 	return &c

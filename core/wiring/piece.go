@@ -21,6 +21,7 @@ type Piece struct {
 	elements []int // element of circuit -> index into Network.Elements
 	local    map[circuit.Node]circuit.Node
 	solver   *circuit.Solver
+	factor   []float64 // by element of circuit: what the state multiplies its value by
 }
 
 // A State sets the controls of a piece, in the order of its Controls.
@@ -90,6 +91,7 @@ func (p *Piece) extract() {
 		}
 	}
 	p.solver = circuit.NewSolver(&p.circuit)
+	p.factor = slices.Repeat([]float64{1}, len(p.elements))
 }
 
 // MaxStates is how many states of one piece are looked at one by one.
@@ -312,7 +314,7 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 		if e.param < 0 {
 			continue
 		}
-		e.apply(&p.circuit.Elements[k], n.Params[e.param].Value.At(int(corner[slices.Index(p.params, e.param)])))
+		e.apply(&p.circuit.Elements[k], p.factor[k]*n.Params[e.param].Value.At(int(corner[slices.Index(p.params, e.param)])))
 	}
 	return p.solver.Solve(sol)
 }
@@ -333,6 +335,26 @@ func (p *Piece) Typical(s State) (*Solved, error) {
 	return out, nil
 }
 
+// SourceOhms returns the resistance of the source at a node in a state: how far
+// the node's voltage falls for the current that a leakage element draws there,
+// from its low to its high value.
+func (p *Piece) SourceOhms(s State, node circuit.Node, leak int) (float64, error) {
+	p.set(s)
+	corner := make([]int8, len(p.params))
+	k := slices.Index(p.params, p.network.Elements[leak].param)
+	volts := [2]float64{}
+	var sol circuit.Solution
+	for i, c := range []int8{-1, 1} {
+		corner[k] = c
+		if err := p.solveCorner(&sol, corner); err != nil {
+			return 0, err
+		}
+		volts[i] = sol.V[p.local[node]]
+	}
+	v := p.network.Params[p.network.Elements[leak].param].Value
+	return (volts[0] - volts[1]) / (v.High - v.Low), nil
+}
+
 // set puts the controls of the piece's circuit to a state.
 func (p *Piece) set(s State) *Solved {
 	out := &Solved{piece: p, closed: make([]bool, len(p.elements))}
@@ -341,8 +363,9 @@ func (p *Piece) set(s State) *Solved {
 		out.closed[k] = true
 		if e.control >= 0 {
 			setting, _ := p.SettingOf(s, e.control)
-			out.closed[k] = setting == e.when
-			p.circuit.Elements[k].Open = setting != e.when
+			out.closed[k] = e.conducts(setting)
+			p.circuit.Elements[k].Open = !out.closed[k]
+			p.factor[k] = e.factor(setting)
 		}
 	}
 	return out

@@ -45,9 +45,23 @@ type ControlKind uint8
 // The kinds of controls.
 const (
 	Output   ControlKind = iota // the program drives a pin; its settings are [Low] and [High]
-	Contact                     // a hand works a contact; its settings are [Open] and [Closed]
+	Contact                     // a hand or the world sets a part; of a contact the settings are [Open] and [Closed]
 	Previous                    // an old program may drive an input; its settings are [AsPlanned], [Low]+1 and [High]+1
 )
+
+// Controlled reports whether a control switches or scales the element.
+func (e Element) Controlled() bool { return e.control >= 0 }
+
+// conducts reports whether the element conducts with its control at a setting.
+func (e Element) conducts(setting int) bool { return e.scale != nil || setting == e.when }
+
+// factor returns what the element's value is multiplied by at a setting.
+func (e Element) factor(setting int) float64 {
+	if e.scale == nil {
+		return 1
+	}
+	return e.scale[setting]
+}
 
 // Settings of controls.
 const (
@@ -97,8 +111,9 @@ type Element struct {
 
 	param   int // index of its param, or -1
 	apply   func(*circuit.Element, float64)
-	control int // index of the control that switches it, or -1
-	when    int // the setting in which it conducts
+	control int       // index of the control that switches or scales it, or -1
+	when    int       // the setting in which it conducts
+	scale   []float64 // of an element that is scaled instead: the factor of each setting
 }
 
 // A Use is a pin with the signals on it.
@@ -392,6 +407,13 @@ func (n *Network) ParamOf(element int) int {
 // Find returns the index of the element with the role at a part or pin, or -1.
 func (n *Network) Find(role Role, partID, pin string) int {
 	return slices.IndexFunc(n.Elements, func(e Element) bool { return e.Role == role && e.Part == partID && e.Pin == pin })
+}
+
+// Leak returns the index of the leakage element of an input at the node, or -1.
+func (n *Network) Leak(node circuit.Node) int {
+	return slices.IndexFunc(n.Elements, func(e Element) bool {
+		return e.Role == Leak && n.nodes[build.Pin(e.Pin)] == node
+	})
 }
 
 // ValueOf returns a value of a part: the builder's own where there is one, or

@@ -214,6 +214,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Analog: {
+            bits: number;
+            reference: string;
+            source: string;
+            /** Format: double */
+            sourceOhms: number;
+        };
         Analysis: {
             counts: components["schemas"]["Counts"];
             exhaustive: boolean;
@@ -353,6 +360,7 @@ export interface components {
             share: number;
         };
         Logic: {
+            analog: components["schemas"]["Analog"];
             high: components["schemas"]["SpecValue"];
             leakage: components["schemas"]["SpecValue"];
             low: components["schemas"]["SpecValue"];
@@ -408,14 +416,20 @@ export interface components {
             name: string;
             row: string[];
             signals: components["schemas"]["PartSignal"][];
+            tap?: string;
             why: string;
         };
         PartKind: {
             hookups: components["schemas"]["PartHookup"][];
             id: string;
+            legs?: {
+                [key: string]: string;
+            };
             links?: string[][];
             model: string;
             name: string;
+            set?: string;
+            settings?: components["schemas"]["PartSetting"][];
             summary: string;
             symbol: string;
             terminals: components["schemas"]["PartTerminal"][];
@@ -428,6 +442,11 @@ export interface components {
             level?: components["schemas"]["Level"];
             marked?: string;
             quantities: components["schemas"]["Quantity"][];
+        };
+        PartSetting: {
+            /** Format: double */
+            level: number;
+            name: string;
         };
         PartSignal: {
             name: string;
@@ -536,7 +555,8 @@ export interface components {
             typ: number;
         };
         Reading: {
-            reads: components["schemas"]["Reads"];
+            count?: string;
+            reads?: components["schemas"]["Reads"];
             state: string;
             volts: components["schemas"]["Quantity"];
         };

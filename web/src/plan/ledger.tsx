@@ -94,12 +94,12 @@ function Carries({ report }: { report: PinReport }) {
           <Bar share={report.share} level={report.amps.level} cells={5} />
         </WorkingButton>
       )}
-      {report.inputs?.slice(0, 2).map((reading) => (
+      {report.inputs?.slice(0, 3).map((reading) => (
         <WorkingButton
           key={reading.state}
           quantity={{ ...reading.volts, state: reading.state }}
           label={`${report.pin} reads`}
-          shown={reading.reads === "low or high" ? "?" : reading.reads}
+          shown={reading.count ?? (reading.reads === "low or high" ? "?" : (reading.reads ?? ""))}
           className="min-h-6! text-small"
         />
       ))}

@@ -38,7 +38,8 @@ const lastRetry = 5000;
 export class BuildSession {
   private snapshot: Snapshot;
   private readonly listeners = new Set<() => void>();
-  private busy = false;
+  /** The exchange that was begun last. */
+  private last: Promise<unknown> = Promise.resolve();
   private closed = false;
   private retry = firstRetry;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -155,29 +156,30 @@ export class BuildSession {
   }
 
   private async move(path: "/api/builds/{id}/undo" | "/api/builds/{id}/redo"): Promise<void> {
-    const view = this.snapshot.view;
-    if (!view || this.snapshot.waiting.length > 0) return;
     await this.exclusively(async () => {
+      const view = this.snapshot.view;
+      if (!view || this.snapshot.waiting.length > 0) return;
       this.set({ status: "saving", refused: [] });
       const params = { path: { id: this.id }, header: { "If-Match": `"${view.tag}"` } };
       this.set({ view: await answer(api.POST(path, { params })), status: "saved" });
     });
   }
 
-  /** Runs one exchange with the server at a time; false when another is under way or it failed. */
-  private async exclusively(exchange: () => Promise<void>): Promise<boolean> {
-    if (this.busy || this.closed) return false;
-    this.busy = true;
-    try {
-      await exchange();
-      this.retry = firstRetry;
-      return true;
-    } catch (error) {
-      this.failed(error);
-      return false;
-    } finally {
-      this.busy = false;
-    }
+  /** Runs one exchange with the server after those before it; false when it failed. */
+  private exclusively(exchange: () => Promise<void>): Promise<boolean> {
+    const turn = this.last.then(async () => {
+      if (this.closed) return false;
+      try {
+        await exchange();
+        this.retry = firstRetry;
+        return true;
+      } catch (error) {
+        this.failed(error);
+        return false;
+      }
+    });
+    this.last = turn;
+    return turn;
   }
 
   private failed(error: unknown): void {

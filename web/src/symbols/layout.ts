@@ -12,6 +12,18 @@ const isEnd = (terminal: string) => terminal.startsWith("pin.") || terminal.star
 /** Whether a terminal is the end itself, or a leg of the element, that a row names. */
 const belongsTo = (terminal: string, name: string) => terminal === name || terminal.startsWith(`${name}.`);
 
+/**
+ * Where the end that taps a row is joined to it, in elements from its start: a whole number between
+ * two elements, a half at the middle of one.
+ */
+export function tapAt(hookup: Hookup): number | undefined {
+  const join = hookup.joins.find((j) => hookup.tap && j.includes(hookup.tap));
+  if (!join) return undefined;
+  const at = hookup.row.flatMap((name, i) => (join.some((t) => belongsTo(t, name)) ? [i] : []));
+  if (at.length === 0) return undefined;
+  return at.length > 1 ? Math.max(...at) : (at[0] ?? 0) + 0.5;
+}
+
 /** Finds where the helpers that are not in the row of a hookup branch off, and where they lead. */
 export function branches(hookup: Hookup): Branch[] {
   return hookup.helpers

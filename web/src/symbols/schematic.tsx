@@ -1,5 +1,5 @@
 import type { Hookup, Kind, Part } from "../api/client";
-import { branches } from "./layout";
+import { branches, tapAt } from "./layout";
 import { cell, Ground, inks, PinTerminal, Supply, symbolFor } from "./symbols";
 
 interface Props {
@@ -21,6 +21,7 @@ const label = {
 /** The small circuit diagram of a part's hookup: one row, with what branches off below it. */
 export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
   const beside = branches(hookup);
+  const tap = tapAt(hookup);
   const ink = inks[kind.types.find((t) => t.id === part.type)?.ink ?? ""];
   const pull = part.signals?.find((s) => s.pull)?.pull;
 
@@ -49,11 +50,12 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
   const description = [
     hookup.row.map(said).join(", "),
     ...beside.map((b) => `${said(b.role)} to ${said(b.to)}`),
+    ...(tap !== undefined && hookup.tap ? [`${said(hookup.tap)} in the middle`] : []),
     ...(pull ? [`internal pull-${pull}`] : []),
   ].join("; ");
 
   const width = cell * hookup.row.length;
-  const height = 46 + (beside.length > 0 ? 40 : pull ? 16 : 0);
+  const height = 46 + (beside.length > 0 || tap !== undefined ? 40 : pull ? 16 : 0);
   const last = hookup.row.length - 1;
   return (
     <svg
@@ -80,6 +82,13 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
           </g>
         </g>
       ))}
+      {tap !== undefined && hookup.tap && (
+        <g transform={`translate(${cell * tap} 0)`}>
+          {Number.isInteger(tap) && <circle r="3" className="fill-current" />}
+          <path d={`M0 ${Number.isInteger(tap) ? 0 : 20}V34`} stroke="currentColor" strokeWidth="2" />
+          <g transform="translate(0 34)">{end(hookup.tap, true)}</g>
+        </g>
+      )}
       {pull && beside.length === 0 && (
         <text x="2" y="30" className="fill-current" fontSize="12.5">
           pull-{pull} inside the chip

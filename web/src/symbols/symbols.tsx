@@ -44,6 +44,49 @@ export function PushButton() {
   );
 }
 
+/** A make contact that stays as it is put, or that something else than a finger closes. */
+export function Contact() {
+  return (
+    <g {...line}>
+      <path d="M0 0H16M44 0H60M16 0L42 -11" />
+    </g>
+  );
+}
+
+/** The arrow of the wiper comes from below, where the row is tapped. */
+export function Potentiometer() {
+  return (
+    <g {...line}>
+      <path d="M0 0H15M45 0H60M30 20V7M26.5 12L30 7L33.5 12" />
+      <rect x="15" y="-6" width="30" height="12" />
+    </g>
+  );
+}
+
+/** A resistor that light falls on. */
+export function LightResistor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H15M45 0H60" />
+      <rect x="15" y="-6" width="30" height="12" />
+      <path d="M19 -22l7 9m-5 -2.5l5 2.5l-0.5 -5M28 -22l7 9m-5 -2.5l5 2.5l-0.5 -5" strokeWidth={1.5} />
+    </g>
+  );
+}
+
+/** A resistor that temperature changes: the foot of the stroke says not in proportion. */
+export function Thermistor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H15M45 0H60M14 13H19L43 -14" />
+      <rect x="15" y="-6" width="30" height="12" />
+      <text x="6" y="-8" className="fill-current" stroke="none" fontSize="12">
+        ϑ
+      </text>
+    </g>
+  );
+}
+
 export function Ground() {
   return (
     <g {...line}>
@@ -99,6 +142,14 @@ export function symbolFor(symbol: string, ink?: string): ReactNode {
       return <Led ink={ink} />;
     case "button":
       return <PushButton />;
+    case "switch":
+      return <Contact />;
+    case "potentiometer":
+      return <Potentiometer />;
+    case "light-resistor":
+      return <LightResistor />;
+    case "thermistor":
+      return <Thermistor />;
     default:
       return <Resistor />;
   }

@@ -1,0 +1,57 @@
+package check
+
+import (
+	"fmt"
+	"strings"
+
+	"cablaggio/core/plan"
+)
+
+// previousProgram finds inputs that an old program, still in the board when the
+// new wiring gets power, could drive against what they are wired to. It is one
+// advice for all of them: the new program goes in first.
+var previousProgram = rule{"previous-program", func(f *facts) []Finding {
+	var x Finding
+	var edits []plan.Edit
+	for _, in := range append(f.digital(), f.analog()...) {
+		pin, part := in.use.Pin.Name, in.claim.Part
+		high, low := f.driver(pin)
+		w := f.worstOf(f.previous, high)
+		if other := f.worstOf(f.previous, low); other.High > w.High {
+			w = other
+		}
+		if w.at.piece == nil {
+			continue
+		}
+		q := f.quantity("current", w, f.board.Logic.Pin)
+		if q.Level == Fine {
+			continue
+		}
+		q.Level = Note // it flows only if nobody takes the advice
+		if x.Found == nil || q.High > x.Found.High {
+			x.Found, x.State = q, q.State
+		}
+		x.Parts, x.Pins = append(x.Parts, part.ID), append(x.Pins, pin)
+		edits = append(edits, f.guardInput(in)...)
+	}
+	if x.Found == nil {
+		return nil
+	}
+	x.Level = Note
+	x.Title = fmt.Sprintf("Load the new program before this wiring gets power: an old one could drive %s.", strings.Join(x.Pins, ", "))
+	x.Why = fmt.Sprintf("A pin that it drives would be tied to the other level, with %s through it.", x.Found.TypText)
+	if len(edits) <= plan.MaxEdits {
+		x.Fixes = []Fix{{"Or guard with resistors: " + strings.Join(x.Pins, ", "), edits}}
+	}
+	return []Finding{x}
+}}
+
+// guardInput gives the part a hookup with a guard resistor, or puts one at the
+// pin.
+func (f *facts) guardInput(in input) []plan.Edit {
+	part := in.claim.Part
+	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == f.kind(part).Hookups[0].ID && f.hasPulls(h) {
+		return []plan.Edit{{Op: plan.Hookup, Part: part.ID, Hookup: h.ID}}
+	}
+	return f.guard(in.use.Pin.Name)[0].Edits
+}
