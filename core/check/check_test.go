@@ -13,6 +13,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/part"
 	"cablaggio/core/plan"
 	"cablaggio/demo"
 )
@@ -174,6 +175,91 @@ func TestDemo(t *testing.T) {
 			assertFixed(t, doc, a, x)
 		}
 	}
+}
+
+// What Cablaggio wires by itself is right: every kind and type, as it comes, on
+// every board.
+func TestDefaultsAreFine(t *testing.T) {
+	for _, b := range lib.Boards {
+		for _, kind := range lib.Catalogue.Kinds {
+			types := kind.Types
+			if len(types) == 0 {
+				types = []part.Type{{}}
+			}
+			for _, typ := range types {
+				doc := edited(t, b.ID, plan.Edit{Op: plan.Add, Kind: kind.ID, Type: typ.ID})
+				a := analyse(t, doc)
+				assert.Zero(t, a.Counts.Stop+a.Counts.Care, "%s %s on the %s: %v", typ.Name, kind.Name, b.Name, titles(a))
+				assert.True(t, a.Exhaustive)
+			}
+		}
+	}
+}
+
+// Ids are names for the file alone: other ids change no number.
+func TestRenamingIdsChangesNothingElse(t *testing.T) {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		other := doc.Clone()
+		for i := range other.Parts {
+			p := &other.Parts[i]
+			p.ID = "z-" + p.ID
+			if p.Of != "" {
+				p.Of = "z-" + p.Of
+			}
+		}
+		for _, net := range other.Nets {
+			for i, terminal := range net {
+				if !terminal.OnBoard() {
+					net[i] = "z-" + terminal
+				}
+			}
+		}
+		require.NoError(t, lib.Validate(other))
+		a, b := analyse(t, doc), analyse(t, other)
+		for i := range a.Parts {
+			assert.Equal(t, a.Parts[i].Quantities, b.Parts[i].Quantities)
+		}
+		assert.Equal(t, a.Loads, b.Loads)
+		assert.Equal(t, titles(a), titles(b))
+	}
+}
+
+// The limits of a tolerance widen the result and never move it.
+func TestMoreToleranceMeansAWiderRange(t *testing.T) {
+	red := plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+	width := 0.0
+	for _, percent := range []string{"0", "1", "5", "10", "20"} {
+		a := analyse(t, edited(t, "classic-5v", red,
+			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "330"},
+			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "tolerance", Text: percent}))
+		low, typ, high := current(t, a, "led1")
+		assert.InDelta(t, 8.7, typ, 0.05)
+		assert.Greater(t, high-low, width)
+		width = high - low
+	}
+}
+
+// Readings of sums that can be done by hand.
+func TestAnalogReadings(t *testing.T) {
+	readings := func(board string, edits ...plan.Edit) (out []string) {
+		for _, p := range analyse(t, edited(t, board, edits...)).Pins {
+			for _, in := range p.Inputs {
+				out = append(out, in.Count)
+			}
+		}
+		return out
+	}
+	// A knob spans the scale but for what is left of the track at its ends.
+	assert.Equal(t, []string{"0", "511", "1023"}, readings("classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}))
+	assert.Equal(t, []string{"1", "2047", "4094"}, readings("slim-3v3", plan.Edit{Op: plan.Add, Kind: "potentiometer"}))
+	// 10 kΩ at 25 °C over 10 kΩ is half of the supply: IEC 60539-1 defines R25.
+	ntc := readings("classic-5v", plan.Edit{Op: plan.Add, Kind: "thermistor"}, plan.Edit{Op: plan.Value, Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
+	require.Len(t, ntc, 3)
+	assert.Equal(t, "511", ntc[1])
+	// At 0 °C: 10 kΩ · exp(3950 · (1/273.15 − 1/298.15)) = 33.6 kΩ, so 1023 · 10 ÷ 43.6 = 234.5.
+	assert.Contains(t, []string{"234", "235"}, ntc[0])
 }
 
 func TestTheSameBuildGivesTheSameBytes(t *testing.T) {

@@ -59,7 +59,7 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 	}
 }
 
-const perRun = 30
+const perRun = 12
 
 // run runs a deck and returns what it printed as name = value.
 func run(t *testing.T, program, deck string) map[string]float64 {

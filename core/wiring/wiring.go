@@ -421,6 +421,9 @@ func (n *Network) Leak(node circuit.Node) int {
 func ValueOf(kind *part.Kind, p *build.Part, id string) spec.Value {
 	stated := kind.Stated(p.Type, id)
 	if own, ok := p.Values[id]; ok {
+		if p.Chosen {
+			return stated.Rescaled(own, "chosen from the E12 series")
+		}
 		return stated.Rescaled(own, "your own value")
 	}
 	return stated

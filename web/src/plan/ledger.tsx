@@ -21,8 +21,11 @@ export function Ledger(selection: Selection) {
         <p className="text-faint text-small">as on the board, its USB socket at the top</p>
       </div>
       <div
-        className="grid min-h-0 grow auto-rows-min gap-x-3 overflow-auto px-3 py-2"
-        style={{ gridTemplateColumns: weights.map((w) => `minmax(9rem, ${w}fr)`).join(" ") }}
+        className="grid min-h-0 grow auto-rows-min gap-x-3 gap-y-4 overflow-auto px-3 py-2"
+        style={{
+          gridTemplateColumns:
+            board.headers.length > 2 ? "1fr 1fr" : weights.map((w) => `minmax(9rem, ${w}fr)`).join(" "),
+        }}
       >
         {board.headers.map((header) => (
           <ul key={header.name} aria-label={`${header.name} header`}>
