@@ -43,8 +43,15 @@ func TestScreenshots(t *testing.T) {
 	b.says("keep choosing")
 	shot(b, "plan-resistors")
 	b.press("\x1b")
-	b.click("button", "platform lamp left")
 
+	b.visit("/builds/" + ids["seedling-shelf"])
+	b.see("button", "alarm lamp")
+	b.click("button", "GP26 reads")
+	b.says("Uref")
+	shot(b, "plan-sensors")
+
+	b.visit("/builds/" + ids["tram-stop"])
+	b.see("button", "sign lamp")
 	b.click("button", "Use the dark sheet")
 	shot(b, "plan-dark")
 	b.click("button", "Use the light sheet")

@@ -21,10 +21,12 @@ export function Ledger(selection: Selection) {
         <p className="text-faint text-small">as on the board, its USB socket at the top</p>
       </div>
       <div
-        className="grid min-h-0 grow auto-rows-min gap-x-3 gap-y-4 overflow-auto px-3 py-2"
+        className="grid min-h-0 grow auto-rows-min gap-x-2 gap-y-4 overflow-auto px-2 py-2"
         style={{
           gridTemplateColumns:
-            board.headers.length > 2 ? "1fr 1fr" : weights.map((w) => `minmax(9rem, ${w}fr)`).join(" "),
+            board.headers.length > 2
+              ? "minmax(0, 1fr) minmax(0, 1fr)"
+              : weights.map((w) => `minmax(9rem, ${w}fr)`).join(" "),
         }}
       >
         {board.headers.map((header) => (
@@ -61,7 +63,7 @@ function Place({ place, board, selected, onSelect }: { place: string; board: Pro
     <li
       className={`flex h-7.5 items-center gap-1.5 border-rule border-b ${marked ? "bg-wash shadow-[inset_3px_0_0_var(--copper)]" : ""}`}
     >
-      <span className={`w-12 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
+      <span className={`w-11 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
       {!report && (
         <span className="truncate text-faint text-small">
           {pin.own ? pin.own.for : pin.functions.includes("pwm-out") && !allPwm(board) ? "PWM" : ""}
@@ -85,7 +87,7 @@ const allPwm = (board: Profile) => board.pins.every((p) => p.functions.includes(
 
 function Carries({ report }: { report: PinReport }) {
   return (
-    <span className="ml-auto flex shrink-0 items-center gap-1">
+    <span className="ml-auto flex shrink-0 items-center gap-0.5">
       <LevelMark level={report.level} size={15} />
       {report.amps && (
         <WorkingButton
