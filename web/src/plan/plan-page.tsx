@@ -57,7 +57,7 @@ function Plan() {
         <div className="flex min-w-0 grow flex-col">
           <TitleBlock />
           <Notices />
-          <main className="grid min-h-0 grow grid-cols-1 sm:grid-cols-[minmax(18rem,1fr)_minmax(22rem,1.2fr)] lg:grid-cols-[21rem_minmax(24rem,1fr)_19rem]">
+          <main className="grid min-h-0 grow grid-cols-1 sm:grid-cols-[minmax(18rem,1fr)_minmax(22rem,1.2fr)] lg:grid-cols-[minmax(16rem,21rem)_minmax(20rem,1fr)_minmax(15rem,19rem)]">
             <PartsPanel selected={selected} onSelect={select} />
             <Ledger selected={selected} onSelect={select} />
             <FindingsPanel onSelect={select} />

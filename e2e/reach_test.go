@@ -1,0 +1,103 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// tabTo presses Tab until the focus is on an element of that name.
+func (b *tab) tabTo(name string) {
+	b.t.Helper()
+	for range 80 {
+		if evaluate[bool](b, `(name) => {
+			const e = document.activeElement;
+			if (e === document.body) return false;
+			const label = e.getAttribute('aria-label') ?? (e.labels?.length ? e.labels[0].firstElementChild?.textContent : e.innerText) ?? '';
+			return label.replace(/\s+/g, ' ').includes(name);
+		}`, name) {
+			return
+		}
+		b.press(kb.Tab)
+	}
+	b.t.Fatalf("Tab never comes to %q", name)
+}
+
+// The whole path without a mouse.
+func TestWithoutAMouse(t *testing.T) {
+	b := open(t, "/")
+	b.see("button", "New build")
+	b.tabTo("What will it be?")
+	b.press("by keyboard\r")
+	b.see("button", "Add a part")
+	b.tabTo("Add a part")
+	b.press("\r")
+	b.see("menuitem", "amber LED")
+	b.press("amb\r") // typing finds the entry
+	b.see("button", "amber LED 1")
+	b.gone("menuitem", "")
+	b.tabTo("amber LED 1")
+	b.press("\r")
+	b.see("combobox", "Hookup")
+	b.tabTo("Hookup")
+	b.press("Pin – LED – g")
+	b.says("it survives 30 mA")
+	b.tabTo("Put in a resistor")
+	b.press("\r")
+	b.gone("button", "Put in a resistor")
+	b.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	b.see("button", "Put in a resistor")
+	b.press("Z", chromedp.KeyModifiers(chromedp.ModifierCtrl|chromedp.ModifierShift))
+	b.gone("button", "Put in a resistor")
+	b.tabTo("current of amber LED 1")
+	b.press("\r")
+	b.see("dialog", "Working of current of amber LED 1")
+	b.press(kb.Escape)
+	b.gone("dialog", "")
+	b.until("the focus back on the number", `() => document.activeElement.getAttribute('aria-label')?.startsWith('current of amber LED 1')`)
+}
+
+// At 200 % zoom a window of 1280 by 800 is 640 by 400 wide: nothing is lost,
+// and nothing has to be scrolled sideways (WCAG 2.2, 1.4.10 asks for 320).
+func TestAtTwiceTheSize(t *testing.T) {
+	ids := demoBuilds(t)
+	for _, path := range []string{"/", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"]} {
+		for _, width := range []int64{640, 800, 1024} {
+			b := open(t, path)
+			b.size(width, 400)
+			if path == "/" {
+				b.see("button", "New build")
+			} else {
+				b.see("heading", "Findings")
+				b.see("button", "Add a part")
+				b.see("heading", "Pins")
+				b.see("heading", "Load")
+			}
+			assert.LessOrEqual(t, evaluate[int](b, `() => document.documentElement.scrollWidth`), int(width), "%s at %d", path, width)
+		}
+	}
+}
+
+// Sensors from the menu to what the program reads.
+func TestSensors(t *testing.T) {
+	b := begin(t, "sensors")
+	b.addPart("Potentiometer")
+	b.see("img", "5V, Potentiometer 1, ground; pin A0 in the middle")
+	b.see("button", "A0 reads: 1023")
+	b.addPart("Light-dependent resistor")
+	b.see("img", "sense 2.2 kΩ")
+	b.click("button", "A1 reads: 557")
+	b.says("when Light-dependent resistor 1 is in a lit room (200 lx)")
+	b.says("÷ 5.00 V × 1023")
+	b.press(kb.Escape)
+	b.gone("dialog", "")
+	b.click("button", "Potentiometer 1")
+	b.fill("track resistance", "100k")
+	b.says("its converter is made for 10 kΩ")
+	b.click("button", "Take 33 kΩ for Potentiometer 1")
+	b.gone("button", "Take 33 kΩ")
+	b.choose("Board", "Slim")
+	b.see("button", "GP26 reads: 2047")
+}
