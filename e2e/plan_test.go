@@ -230,7 +230,9 @@ func TestFilesComeIn(t *testing.T) {
 	b.see("alert", "a build has at most 1")
 	take("good.json", demo.Builds()[0].Data)
 	b.see("heading", "Findings")
-	b.see("button", "request button")
+	b.see("button", "shelf thermometer")
+	b.click("button", "Files of this build")
+	b.see("menuitem", "parts list (CSV)")
 }
 
 // Every screen, light and dark, is put before axe-core.

@@ -137,20 +137,6 @@ func (s *server) getBuild(c fiber.Ctx) error {
 	return send(c, v)
 }
 
-func (s *server) getDocument(c fiber.Ctx) error {
-	v, err := s.get(c)
-	if err != nil {
-		return err
-	}
-	data, err := json.MarshalIndent(v.Document, "", "  ")
-	if err != nil {
-		return err
-	}
-	c.Attachment(fileName(v.Title) + ".json")
-	c.Set("Content-Type", "application/json")
-	return c.Send(append(data, '\n'))
-}
-
 // fileName keeps of a title what every file system takes.
 func fileName(title string) string {
 	name := strings.Map(func(r rune) rune {

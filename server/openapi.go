@@ -65,7 +65,10 @@ func OpenAPI() ([]byte, error) {
 		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
 		{http.MethodDelete, "/api/builds/{id}", "deleteBuild", "Take a build out of the list", byID{}, nil},
-		{http.MethodGet, "/api/builds/{id}/document", "getDocument", "The build as a file", byID{}, nil},
+		{http.MethodGet, "/api/builds/{id}/files/{format}", "exportBuild", "The build as a file: document, analysis, parts.csv, pins.csv or netlist", struct {
+			byID
+			Format string `path:"format"`
+		}{}, nil},
 		{http.MethodPost, "/api/builds/{id}/restore", "restoreBuild", "Put a deleted build back", byID{}, BuildView{}},
 		{http.MethodPost, "/api/builds/{id}/duplicate", "duplicateBuild", "A copy as a new build", byID{}, BuildView{}},
 		{http.MethodPost, "/api/builds/{id}/edits", "editBuild", "Edits, all or none", struct {

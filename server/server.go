@@ -66,7 +66,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/builds", s.createBuild)
 	api.Get("/builds/:id", s.getBuild)
 	api.Delete("/builds/:id", s.deleteBuild)
-	api.Get("/builds/:id/document", s.getDocument)
+	api.Get("/builds/:id/files/:format", s.exportBuild)
 	api.Post("/builds/:id/restore", s.restoreBuild)
 	api.Post("/builds/:id/duplicate", s.duplicateBuild)
 	api.Post("/builds/:id/edits", s.editBuild)

@@ -256,8 +256,19 @@ func TestDeletedBuilds(t *testing.T) {
 
 func TestFilesGoOutAndIn(t *testing.T) {
 	v := edit(t, begin(t), led, plan.Edit{Op: plan.Title, Name: "Tram <b>stop</b> №1"}).view(t)
-	r := call(t, "GET", "/api/builds/"+v.ID+"/document", nil)
+	r := call(t, "GET", "/api/builds/"+v.ID+"/files/document", nil)
 	assert.Contains(t, r.Header.Get("Content-Disposition"), `tram--b-stop--b-`)
+	for format, want := range map[string]struct{ mime, says string }{
+		"analysis":  {"application/json", `"findings": [`},
+		"parts.csv": {"text/csv", "1,red LED,"},
+		"pins.csv":  {"text/csv", "D4,digital out,red LED 1,sources 7.84"},
+		"netlist":   {"text/plain", ".options temp=27"},
+	} {
+		r := call(t, "GET", "/api/builds/"+v.ID+"/files/"+format, nil)
+		assert.Contains(t, r.Header.Get("Content-Type"), want.mime, format)
+		assert.Contains(t, string(r.body), want.says, format)
+	}
+	assert.Equal(t, http.StatusNotFound, call(t, "GET", "/api/builds/"+v.ID+"/files/picture", nil).problem(t).Status)
 	in := call(t, "POST", "/api/builds", `{"document":`+string(r.body)+`}`).view(t)
 	assert.Equal(t, v.Document, in.Document)
 	twin := call(t, "POST", "/api/builds/"+v.ID+"/duplicate", nil).view(t)

@@ -8,14 +8,18 @@ import (
 )
 
 func BenchmarkCheckDemo(b *testing.B) {
-	doc, err := lib.Parse(demo.Builds()[0].Data)
-	if err != nil {
-		b.Fatal(err)
-	}
-	b.ReportAllocs()
-	for b.Loop() {
-		if _, err := check.Check(lib, doc); err != nil {
-			b.Fatal(err)
-		}
+	for _, d := range demo.Builds() {
+		b.Run(d.Name, func(b *testing.B) {
+			doc, err := lib.Parse(d.Data)
+			if err != nil {
+				b.Fatal(err)
+			}
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := check.Check(lib, doc); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }

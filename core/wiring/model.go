@@ -19,6 +19,8 @@ var models = map[string]func(instance){
 	"potentiometer":  potentiometer,
 	"light-resistor": lightResistor,
 	"thermistor":     thermistor,
+	"push-pull":      pushPull,
+	"open-collector": openCollector,
 }
 
 // An instance is one part of a build as a model sees it.
@@ -129,4 +131,31 @@ func thermistor(i instance) {
 	i.scaled("1", "2", e, func(celsius float64) float64 {
 		return math.Exp(b * (1/(celsius+273.15) - 1/298.15))
 	})
+}
+
+// pushPull is a sensor that drives its output to one of its supply legs, and
+// draws a current of its own from them.
+func pushPull(i instance) {
+	control := i.setting()
+	for when, leg := range []string{"gnd", "vcc"} {
+		e := i.element(i.value("outputResistance"), "output resistance to "+leg)
+		e.control, e.when, e.Name = control, when, "output of "+i.part.Name
+		i.add(circuit.Element{Kind: circuit.Switch}, leg, "out", e)
+	}
+	i.appetite()
+}
+
+// openCollector is a sensor that ties its output to ground or lets it go.
+func openCollector(i instance) {
+	e := i.element(i.value("contactResistance"), "output resistance")
+	e.control, e.when, e.Name = i.setting(), Closed, "output of "+i.part.Name
+	i.add(circuit.Element{Kind: circuit.Switch}, "out", "gnd", e)
+	i.appetite()
+}
+
+// appetite is what a sensor draws between its supply legs.
+func (i instance) appetite() {
+	e := i.element(i.value("supplyResistance"), "supply resistance")
+	e.Name = "supply of " + i.part.Name
+	i.add(circuit.Element{Kind: circuit.Resistor}, "vcc", "gnd", e)
 }

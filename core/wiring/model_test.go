@@ -99,6 +99,39 @@ func TestSourceResistance(t *testing.T) {
 	assert.Equal(t, 3, i)
 }
 
+// A ratiometric sensor gives a part of its supply, so the reading does not care
+// what the supply is.
+func TestASensorThatDividesItsSupply(t *testing.T) {
+	for _, board := range []string{"classic-5v", "slim-3v3"} {
+		v := readings(t, board, plan.Edit{Op: plan.Add, Kind: "soil-moisture"})
+		require.Len(t, v, 3)
+		supply := 5.0
+		if board == "slim-3v3" {
+			supply = 3.3
+		}
+		for i, part := range []float64{0.8, 0.55, 0.35} {
+			assert.InDelta(t, part*supply, v[i].Typ, 0.002)
+		}
+	}
+}
+
+// A push-pull output drives both ways; an open collector only ties to ground,
+// and the pin's own pull-up does the rest.
+func TestDigitalSensors(t *testing.T) {
+	push := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "digital-sensor"})
+	require.Len(t, push, 2)
+	assert.InDelta(t, 0, push[0].Peak(), 0.002)
+	assert.InDelta(t, 3.3, push[1].Typ, 0.002)
+	open := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "open-collector-sensor"})
+	require.Len(t, open, 2)
+	assert.InDelta(t, 3.3, open[0].Typ, 0.01)
+	assert.InDelta(t, 0, open[1].Peak(), 0.01)
+	// Without its ground leg it ties nothing to anything.
+	loose := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "open-collector-sensor"},
+		plan.Edit{Op: plan.Free, Terminal: "open-collector-sensor1.gnd"})
+	assert.Greater(t, loose[1].Typ, 3.0)
+}
+
 // An LED's own values reach the model: at the stated current it drops the
 // stated voltage.
 func TestOwnValuesReachTheModel(t *testing.T) {

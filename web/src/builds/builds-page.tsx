@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { LevelMark } from "../shared/level";
+import { Menu, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { useLibrary } from "./library";
 
@@ -251,48 +251,26 @@ function BuildRow({
         {new Date(build.changed).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
       </time>
       <Findings build={build} />
-      <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger asChild>
-          <Button aria-label={`More for ${build.title}`}>More</Button>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            sideOffset={4}
-            className="z-20 min-w-40 rounded-sheet border border-ink/50 bg-sheet p-1 shadow-lg"
-          >
-            <Item onSelect={() => setRenaming(true)}>Rename</Item>
-            <Item onSelect={() => act(() => answer(api.POST("/api/builds/{id}/duplicate", path)))}>
-              Duplicate
-            </Item>
-            <Item onSelect={() => window.location.assign(`/api/builds/${build.id}/document`)}>
-              Save as file
-            </Item>
-            <Item
-              onSelect={() =>
-                act(async () => {
-                  await answer(api.DELETE("/api/builds/{id}", path));
-                  onDeleted({ id: build.id, title: build.title });
-                })
-              }
-            >
-              Delete
-            </Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu label="More" spoken={`More for ${build.title}`}>
+        <MenuItem onSelect={() => setRenaming(true)}>Rename</MenuItem>
+        <MenuItem onSelect={() => act(() => answer(api.POST("/api/builds/{id}/duplicate", path)))}>
+          Duplicate
+        </MenuItem>
+        <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/files/document`)}>
+          Save as file
+        </MenuItem>
+        <MenuItem
+          onSelect={() =>
+            act(async () => {
+              await answer(api.DELETE("/api/builds/{id}", path));
+              onDeleted({ id: build.id, title: build.title });
+            })
+          }
+        >
+          Delete
+        </MenuItem>
+      </Menu>
     </li>
-  );
-}
-
-function Item({ onSelect, children }: { onSelect: () => void; children: string }) {
-  return (
-    <DropdownMenu.Item
-      onSelect={onSelect}
-      className="cursor-pointer rounded-sheet px-3 py-2 outline-none data-highlighted:bg-wash"
-    >
-      {children}
-    </DropdownMenu.Item>
   );
 }
 

@@ -9,9 +9,10 @@ import type { Selection } from "./parts-panel";
 export function Ledger(selection: Selection) {
   const { board, view } = useSheet();
   // The header with more on it gets more room for the names.
-  const weights = board.headers.map(
-    (header) => 1 + view.analysis.pins.filter((pin) => header.places.includes(pin.pin)).length,
-  );
+  const weights = board.headers.map((header) => {
+    const used = view.analysis.pins.filter((pin) => header.places.includes(pin.pin));
+    return 2 + used.reduce((sum, pin) => sum + (pin.inputs?.[0]?.count ? 3 : 1), 0);
+  });
   return (
     <section aria-labelledby="ledger-heading" className="flex min-h-0 flex-col border-rule lg:border-r">
       <div className="flex min-h-13 items-center justify-between gap-2 border-rule border-b px-4 py-2">

@@ -1,7 +1,6 @@
-import { DropdownMenu } from "radix-ui";
 import type { Kind } from "../api/client";
 import { useSheet } from "../session/context";
-import { Button } from "../shared/controls";
+import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { inks, SymbolPicture } from "../symbols/symbols";
 import { PartCard } from "./part-card";
 
@@ -47,32 +46,17 @@ function AddPart() {
   const add = (kind: Kind, type?: string) =>
     edit(`add a ${type ? `${type} ` : ""}${kind.name}`, { op: "add", kind: kind.id, type });
   return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger asChild>
-        <Button look="main">Add a part</Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          className="z-20 max-h-[80vh] w-72 overflow-auto rounded-sheet border border-ink/50 bg-sheet p-1 shadow-lg"
-        >
-          {library.catalogue.kinds.map((kind) => (
-            <DropdownMenu.Group key={kind.id} className="border-rule not-first:border-t">
-              {(kind.types.length > 0 ? kind.types : [undefined]).map((type) => (
-                <DropdownMenu.Item
-                  key={type?.id ?? kind.id}
-                  onSelect={() => add(kind, type?.id)}
-                  className="flex cursor-pointer items-center gap-3 rounded-sheet px-2 py-1 outline-none data-highlighted:bg-wash"
-                >
-                  <SymbolPicture symbol={kind.symbol} ink={inks[type?.ink ?? ""]} />
-                  {type ? `${type.name} ${kind.name}` : kind.name}
-                </DropdownMenu.Item>
-              ))}
-            </DropdownMenu.Group>
+    <Menu label="Add a part" look="main">
+      {library.catalogue.kinds.map((kind) => (
+        <MenuGroup key={kind.id}>
+          {(kind.types.length > 0 ? kind.types : [undefined]).map((type) => (
+            <MenuItem key={type?.id ?? kind.id} onSelect={() => add(kind, type?.id)}>
+              <SymbolPicture symbol={kind.symbol} ink={inks[type?.ink ?? ""]} />
+              {type ? `${type.name} ${kind.name}` : kind.name}
+            </MenuItem>
           ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+        </MenuGroup>
+      ))}
+    </Menu>
   );
 }

@@ -1,6 +1,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { Menu, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { ValueField } from "../shared/value-field";
 
@@ -41,7 +42,7 @@ export function TitleBlock() {
       </div>
       <span className="py-1.5 text-faint">fed by {supply?.name}</span>
       <SavedMark />
-      <div className="flex">
+      <div className="flex items-center">
         <Button
           look="quiet"
           aria-label="Undo"
@@ -61,8 +62,29 @@ export function TitleBlock() {
           <Redo2 size={20} aria-hidden />
         </Button>
         <ThemeButton />
+        <SaveAs id={view.id} />
       </div>
     </header>
+  );
+}
+
+const formats = [
+  ["document", "the build, to take in elsewhere (JSON)"],
+  ["parts.csv", "parts list (CSV)"],
+  ["pins.csv", "pin table (CSV)"],
+  ["analysis", "everything computed (JSON)"],
+  ["netlist", "circuit, all controls at their first setting (SPICE)"],
+] as const;
+
+function SaveAs({ id }: { id: string }) {
+  return (
+    <Menu label="Files" spoken="Files of this build">
+      {formats.map(([format, words]) => (
+        <MenuItem key={format} onSelect={() => window.location.assign(`/api/builds/${id}/files/${format}`)}>
+          {words}
+        </MenuItem>
+      ))}
+    </Menu>
   );
 }
 

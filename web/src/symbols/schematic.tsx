@@ -55,7 +55,8 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
   ].join("; ");
 
   const width = cell * hookup.row.length;
-  const height = 46 + (beside.length > 0 || tap !== undefined ? 40 : pull ? 16 : 0);
+  const below = beside.length > 0 || tap !== undefined ? 40 : 0;
+  const height = 46 + below + (pull && beside.length === 0 ? 16 : 0);
   const last = hookup.row.length - 1;
   return (
     <svg
@@ -90,7 +91,7 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
         </g>
       )}
       {pull && beside.length === 0 && (
-        <text x="2" y="30" className="fill-current" fontSize="12.5">
+        <text x="2" y={30 + below} className="fill-current" fontSize="12.5">
           pull-{pull} inside the chip
         </text>
       )}

@@ -87,6 +87,17 @@ export function Thermistor() {
   );
 }
 
+/** A sensor with electronics of its own: a box, its output below. */
+export function Sensor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H12M48 0H60M30 20V12" />
+      <rect x="12" y="-12" width="36" height="24" />
+      <path d="M19 -3c4 -5 8 5 11 0s7 5 11 0" strokeWidth={1.5} />
+    </g>
+  );
+}
+
 export function Ground() {
   return (
     <g {...line}>
@@ -148,6 +159,8 @@ export function symbolFor(symbol: string, ink?: string): ReactNode {
       return <Potentiometer />;
     case "light-resistor":
       return <LightResistor />;
+    case "sensor":
+      return <Sensor />;
     case "thermistor":
       return <Thermistor />;
     default:

@@ -1,0 +1,118 @@
+// Package export writes what was planned as tables that other programs read:
+// CSV after RFC 4180, safe to open in a spreadsheet.
+package export
+
+import (
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strings"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// Parts writes the parts list, one line for all parts that are alike: how many,
+// what, its value, its marking, and their names.
+func Parts(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analysis) error {
+	type row struct {
+		what, value, marking string
+		names                []string
+	}
+	var rows []*row
+	for i := range doc.Parts {
+		p := &doc.Parts[i]
+		kind, _ := lib.Catalogue.Kind(p.Kind)
+		r := row{what: kind.Name}
+		if t, ok := kind.Type(p.Type); ok {
+			r.what = t.Name + " " + kind.Name
+		}
+		if len(kind.Types) == 0 && kind.Values[0].Shown {
+			first := kind.Values[0]
+			r.value = quantity.Short(wiring.ValueOf(kind, p, first.ID).Typ, first.Unit)
+		}
+		r.marking = strings.Join(a.Parts[i].Bands, " ")
+		known := false
+		for _, other := range rows {
+			if other.what == r.what && other.value == r.value {
+				other.names = append(other.names, p.Name)
+				known = true
+			}
+		}
+		if !known {
+			r.names = []string{p.Name}
+			rows = append(rows, &r)
+		}
+	}
+	out := newTable(w, "count", "part", "value", "marking", "names")
+	for _, r := range rows {
+		out.row(fmt.Sprint(len(r.names)), r.what, r.value, r.marking, strings.Join(r.names, ", "))
+	}
+	return out.end()
+}
+
+// Pins writes the pin table: each pin that is used, for what, and what it
+// carries or reads.
+func Pins(w io.Writer, doc *build.Document, a *check.Analysis) error {
+	out := newTable(w, "pin", "does", "parts", "current or readings")
+	for _, pin := range a.Pins {
+		var names, carries []string
+		for _, id := range pin.Parts {
+			names = append(names, doc.Part(id).Name)
+		}
+		if pin.Amps != nil {
+			carries = append(carries, pin.Way+" "+pin.Amps.Text)
+		}
+		for _, in := range pin.Inputs {
+			reads := string(in.Reads)
+			if in.Count != "" {
+				reads = in.Count
+			}
+			carries = append(carries, reads+" when "+in.State)
+		}
+		out.row(pin.Pin, pin.Does, strings.Join(names, ", "), strings.Join(carries, "; "))
+	}
+	return out.end()
+}
+
+// A table writes CSV and keeps the first error.
+type table struct {
+	csv *csv.Writer
+	err error
+}
+
+func newTable(w io.Writer, heads ...string) *table {
+	t := &table{csv: csv.NewWriter(w)}
+	t.csv.UseCRLF = true
+	t.row(heads...)
+	return t
+}
+
+func (t *table) row(cells ...string) {
+	safe := make([]string, len(cells))
+	for i, c := range cells {
+		safe[i] = plain(c)
+	}
+	if err := t.csv.Write(safe); t.err == nil {
+		t.err = err
+	}
+}
+
+func (t *table) end() error {
+	t.csv.Flush()
+	if err := t.csv.Error(); t.err == nil {
+		t.err = err
+	}
+	return t.err
+}
+
+// plain keeps a spreadsheet from taking a name for a formula: a cell that
+// begins like one gets an apostrophe, which spreadsheets do not show.
+func plain(cell string) string {
+	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
+		return "'" + cell
+	}
+	return cell
+}

@@ -1,0 +1,64 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"io"
+	"net/http"
+
+	"github.com/gofiber/fiber/v3"
+
+	"cablaggio/core/export"
+	"cablaggio/core/spice"
+	"cablaggio/core/wiring"
+)
+
+// An exporter writes a build in some open format.
+type exporter struct {
+	ending string // of the file's name
+	mime   string
+	write  func(*server, io.Writer, *BuildView) error
+}
+
+// exporters are the formats that a build goes out in, by the last part of their
+// address.
+var exporters = map[string]exporter{
+	"document": {".json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }},
+	"analysis": {"-analysis.json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }},
+	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
+		return export.Parts(w, s.Library, v.Document, v.Analysis)
+	}},
+	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *server, w io.Writer, v *BuildView) error {
+		return export.Pins(w, v.Document, v.Analysis)
+	}},
+	"netlist": {".cir", "text/plain; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
+		n := wiring.Build(s.Library, v.Document)
+		return spice.Write(w, n, make([]int, len(n.Controls)), wiring.AtTypical)
+	}},
+}
+
+func writeJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	return e.Encode(v)
+}
+
+// exportBuild sends a build as a file.
+func (s *server) exportBuild(c fiber.Ctx) error {
+	x, ok := exporters[c.Params("format")]
+	if !ok {
+		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as document, analysis, parts.csv, pins.csv or netlist")
+	}
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := x.write(s, &b, v); err != nil {
+		return err
+	}
+	c.Attachment(fileName(v.Title) + x.ending)
+	c.Set("Content-Type", x.mime)
+	c.Set("Cache-Control", "no-store")
+	return c.Send(b.Bytes())
+}
