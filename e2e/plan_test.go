@@ -79,6 +79,24 @@ func TestTheWholePath(t *testing.T) {
 	b.says("floats: nothing holds it")
 }
 
+func TestPartsAsPeopleSayThem(t *testing.T) {
+	b := begin(t, "said")
+	b.press("/")
+	b.until("the line in focus", `() => document.activeElement.placeholder?.startsWith('2 red leds')`)
+	b.press("\x1b") // the protocol sends a key's character even where its press was taken
+	b.press("2 green leds, a 22k pot and a jet engine")
+	b.says("Enter adds 2 green LEDs, 1 Potentiometer of 22 kΩ.")
+	b.says("Not understood: a jet engine.")
+	b.press("\r")
+	b.see("button", "green LED 2")
+	b.see("button", "Potentiometer 1")
+	assert.Equal(t, "a jet engine", evaluate[string](b, `() => document.activeElement.value`), "what was not understood stays")
+	b.press("\x1b")
+	b.click("button", "Undo")
+	b.gone("button", "Potentiometer 1")
+	b.gone("button", "green LED")
+}
+
 func TestValuesAsTheyAreTyped(t *testing.T) {
 	b := begin(t, "values")
 	b.addPart("green LED")

@@ -6,6 +6,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"cablaggio/core/board"
+	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 )
@@ -16,6 +17,11 @@ func (s *server) library(c fiber.Ctx) error {
 		out.Functions = append(out.Functions, FunctionName{f, f.Name()})
 	}
 	return c.JSON(out)
+}
+
+// phrase says what is understood of parts as people say them.
+func (s *server) phrase(c fiber.Ctx) error {
+	return c.JSON(phrase.Parse(s.Library.Catalogue, c.Query("text")))
 }
 
 // resistorChoice puts the values for a resistor that belongs to a lamp side by

@@ -17,6 +17,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
 )
 
@@ -61,6 +62,9 @@ func OpenAPI() ([]byte, error) {
 	}{
 		{http.MethodGet, "/api/health", "health", "Whether the server and its database are up", nil, Health{}},
 		{http.MethodGet, "/api/library", "library", "The boards and kinds of parts", nil, Library{}},
+		{http.MethodGet, "/api/phrase", "phrase", "What is understood of parts as people say them", struct {
+			Text string `query:"text"`
+		}{}, phrase.Phrase{}},
 		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
 		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},

@@ -62,6 +62,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/health", s.health)
 	api.Get("/library", s.library)
 	api.Get("/openapi.json", s.openAPI)
+	api.Get("/phrase", s.phrase)
 	api.Get("/builds", s.listBuilds)
 	api.Post("/builds", s.createBuild)
 	api.Get("/builds/:id", s.getBuild)

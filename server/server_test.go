@@ -285,6 +285,11 @@ func TestChoices(t *testing.T) {
 	call(t, "GET", "/api/builds/"+v.ID+"/resistors/led1", nil).problem(t)
 }
 
+func TestPhrase(t *testing.T) {
+	r := call(t, "GET", "/api/phrase?text=2+red+leds,+a+jet", nil)
+	assert.JSONEq(t, `{"understood":["2 red LEDs"],"left":["a jet"],"edits":[{"op":"add","kind":"led","type":"red"},{"op":"add","kind":"led","type":"red"}]}`, string(r.body))
+}
+
 func TestOnlyTheBuildersOwnBrowser(t *testing.T) {
 	assert.Equal(t, http.StatusMisdirectedRequest, call(t, "GET", "/api/builds", nil, "Host", "evil.example").problem(t).Status)
 	assert.Equal(t, http.StatusForbidden, call(t, "POST", "/api/builds", server.NewBuild{Title: "x"}, "Origin", "http://evil.example").problem(t).Status)

@@ -20,6 +20,7 @@ import (
 type Kind struct {
 	ID        string     `json:"id"`
 	Name      string     `json:"name"`
+	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
 	Model     string     `json:"model"`
 	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it

@@ -23,7 +23,7 @@ type Op string
 // The edits. Each names the fields of [Edit] it reads; those in brackets may
 // be empty.
 const (
-	Add     Op = "add"     // Kind, [Type], [Name], [Hookup], [Pin]: a part, wired
+	Add     Op = "add"     // Kind, [Type], [Name], [Hookup], [Pin], [Value, Text]: a part, wired
 	Remove  Op = "remove"  // Part: with what its hookup brought
 	Hookup  Op = "hookup"  // Part, Hookup: wire it this way
 	MovePin Op = "pin"     // Part, Signal, Pin: use this pin; an empty Pin is chosen
@@ -198,6 +198,11 @@ func (p *planner) add(e Edit) (string, error) {
 			hookup = kind.Hookups[0].ID
 		}
 		if err := p.wire(id, hookup, map[string]string{"": e.Pin}); err != nil {
+			return "", err
+		}
+	}
+	if e.Value != "" {
+		if _, err := p.value(p.doc.Part(id), kind, e.Value, e.Text); err != nil {
 			return "", err
 		}
 	}

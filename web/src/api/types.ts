@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/phrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is understood of parts as people say them */
+        get: operations["phrase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -435,6 +452,7 @@ export interface components {
             terminals: components["schemas"]["PartTerminal"][];
             types: components["schemas"]["PartType"][];
             values: components["schemas"]["PartValue"][];
+            words: string[];
         };
         PartReport: {
             bands?: string[];
@@ -475,6 +493,11 @@ export interface components {
             name: string;
             shown: boolean;
             unit: string;
+        };
+        Phrase: {
+            edits: components["schemas"]["Edit"][];
+            left: string[];
+            understood: string[];
         };
         Pin: {
             functions: string[];
@@ -1032,6 +1055,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    phrase: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phrase"];
                 };
             };
             default: {

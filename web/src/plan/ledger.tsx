@@ -8,10 +8,10 @@ import type { Selection } from "./parts-panel";
 /** The board's places in their physical order, each with what it carries. */
 export function Ledger(selection: Selection) {
   const { board, view } = useSheet();
-  // The header with more on it gets more room for the names.
+  // A header with nothing on it can be narrow; one with readings needs most room.
   const weights = board.headers.map((header) => {
     const used = view.analysis.pins.filter((pin) => header.places.includes(pin.pin));
-    return 2 + used.reduce((sum, pin) => sum + (pin.inputs?.[0]?.count ? 3 : 1), 0);
+    return Math.max(1, ...used.map((pin) => (pin.inputs?.[0]?.count ? 2.6 : 2.2)));
   });
   return (
     <section aria-labelledby="ledger-heading" className="flex min-h-0 flex-col border-rule lg:border-r">

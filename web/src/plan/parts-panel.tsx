@@ -3,6 +3,7 @@ import { useSheet } from "../session/context";
 import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { inks, SymbolPicture } from "../symbols/symbols";
 import { PartCard } from "./part-card";
+import { TypeParts } from "./type-parts";
 
 export interface Selection {
   selected: string | undefined;
@@ -21,10 +22,11 @@ export function PartsPanel({ selected, onSelect }: Selection) {
         </h2>
         <AddPart />
       </div>
+      <TypeParts />
       {parts.length === 0 && (
         <p className="px-4 py-6 text-faint">
-          Nothing hangs on the board yet. Add an LED or a button: it gets a pin, a resistor where it needs
-          one, and the reasons for both.
+          Nothing hangs on the board yet. Say above what should, or take it from the list: each part gets a
+          pin, a resistor where it needs one, and the reasons for both.
         </p>
       )}
       <ul className="min-h-0 grow overflow-auto" aria-label="Parts">

@@ -1,0 +1,190 @@
+// Package phrase reads parts as people say them: "2 red leds, a button, 10k
+// pot". What it does not understand it gives back, and takes the rest.
+package phrase
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"cablaggio/core/part"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+)
+
+// MaxText is how long a phrase may be, in bytes.
+const MaxText = 500
+
+// A Phrase is what was understood of a text.
+type Phrase struct {
+	Understood []string    `json:"understood"` // in our words: "2 red LEDs"
+	Left       []string    `json:"left"`       // the words that mean nothing here
+	Edits      []plan.Edit `json:"edits"`      // what taking it does
+}
+
+// counts are the numbers that people write as words.
+var counts = map[string]int{
+	"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
+	"seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12,
+}
+
+// fillers are words that may stand between and mean nothing.
+var fillers = []string{"with", "of", "the", "some", "and", "please", "ohm", "ohms", "kiloohm"}
+
+const most = 50 // parts of one kind at once
+
+// Parse reads a text. It never fails: what it cannot read is in Left.
+func Parse(c *part.Catalogue, text string) Phrase {
+	out := Phrase{Understood: []string{}, Left: []string{}, Edits: []plan.Edit{}}
+	if len(text) > MaxText {
+		text = text[:MaxText]
+	}
+	text = strings.ToLower(strings.ToValidUTF8(text, " "))
+	for _, sep := range []string{";", "\n", "\t", " and ", " plus ", " & ", "+"} {
+		text = strings.ReplaceAll(text, sep, ", ")
+	}
+	// A comma with a space behind it, or none before a digit, parts two items;
+	// "4,7k" is one number.
+	for item := range strings.SplitSeq(separate(text), "\x00") {
+		out.item(c, strings.Fields(item))
+	}
+	return out
+}
+
+// separate marks the commas that part items, and not those inside numbers.
+func separate(text string) string {
+	b := []byte(text)
+	digit := func(i int) bool { return i >= 0 && i < len(b) && b[i] >= '0' && b[i] <= '9' }
+	for i := range b {
+		if b[i] == ',' && !(digit(i-1) && digit(i+1)) {
+			b[i] = 0
+		}
+	}
+	return string(b)
+}
+
+// item reads one item: a count, a type, a value and a kind, in any order.
+func (out *Phrase) item(c *part.Catalogue, words []string) {
+	if len(words) == 0 {
+		return
+	}
+	kind, rest := findKind(c, words)
+	if kind == nil {
+		out.Left = append(out.Left, strings.Join(words, " "))
+		return
+	}
+	edit := plan.Edit{Op: plan.Add, Kind: kind.ID}
+	count, said := 1, ""
+	var left []string
+	for _, w := range rest {
+		n, known := counts[w]
+		if !known {
+			n, _ = strconv.Atoi(strings.TrimSuffix(strings.TrimSuffix(w, "×"), "x"))
+		}
+		switch _, isType := kind.Type(w); {
+		case isType && edit.Type == "":
+			edit.Type = w
+		case n > 0 && n <= most && count == 1 && said == "":
+			count = n
+		case edit.Value == "" && readValue(kind, w, &edit):
+		case slices.Contains(fillers, w):
+		default:
+			left = append(left, w)
+		}
+		if n > 0 {
+			said = w
+		}
+	}
+	if len(left) > 0 {
+		out.Left = append(out.Left, strings.Join(left, " "))
+	}
+	if edit.Type == "" && len(kind.Types) > 0 {
+		edit.Type = kind.Types[0].ID
+	}
+	for range count {
+		out.Edits = append(out.Edits, edit)
+	}
+	out.Understood = append(out.Understood, say(kind, edit, count))
+}
+
+// findKind finds the longest of the catalogue's words in an item, in the
+// singular or the plural, and returns the words around it.
+func findKind(c *part.Catalogue, words []string) (kind *part.Kind, rest []string) {
+	longest := 0
+	for i := range c.Kinds {
+		for _, name := range c.Kinds[i].Words {
+			parts := strings.Fields(name)
+			for at := 0; at+len(parts) <= len(words); at++ {
+				if len(name) > longest && matches(words[at:at+len(parts)], parts) {
+					longest, kind = len(name), &c.Kinds[i]
+					rest = slices.Concat(words[:at], words[at+len(parts):])
+				}
+			}
+		}
+	}
+	return kind, rest
+}
+
+func matches(words, name []string) bool {
+	last := len(name) - 1
+	for i := range name {
+		w := words[i]
+		if i == last {
+			w = singular(w, name[last])
+		}
+		if w != name[i] {
+			return false
+		}
+	}
+	return true
+}
+
+// singular returns the name when w is its plural.
+func singular(w, name string) string {
+	if w == name+"s" || w == name+"es" {
+		return name
+	}
+	return w
+}
+
+// readValue reads a word as the first value of a kind, where that is one that
+// builders know a part by.
+func readValue(kind *part.Kind, w string, edit *plan.Edit) bool {
+	v := kind.Values[0]
+	x, err := quantity.Parse(w, v.Unit)
+	// Parse was given lower case: "10m" of a resistor is ten megohms.
+	if err == nil && x < v.Min && strings.HasSuffix(w, "m") {
+		w = strings.TrimSuffix(w, "m") + "M"
+		x, err = quantity.Parse(w, v.Unit)
+	}
+	if err != nil || !v.Shown || x < v.Min || x > v.Max {
+		return false
+	}
+	edit.Value, edit.Text = v.ID, w
+	return true
+}
+
+func plural(name string) string {
+	if strings.HasSuffix(name, "ch") || strings.HasSuffix(name, "s") {
+		return name + "es"
+	}
+	return name + "s"
+}
+
+func say(kind *part.Kind, e plan.Edit, count int) string {
+	name := kind.Name
+	if count > 1 {
+		name = plural(name)
+	}
+	if t, ok := kind.Type(e.Type); ok {
+		name = t.Name + " " + name
+	}
+	if e.Value != "" {
+		v := kind.Values[0]
+		if x, err := quantity.Parse(e.Text, v.Unit); err == nil {
+			name += " of " + quantity.Short(x, v.Unit)
+		}
+	}
+	return fmt.Sprintf("%d %s", count, name)
+}

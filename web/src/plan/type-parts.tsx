@@ -1,0 +1,76 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useId, useRef, useState } from "react";
+import { answer, api } from "../api/client";
+import { useSheet } from "../session/context";
+
+/** A line for parts as people say them. What was understood is shown before it is taken. */
+export function TypeParts() {
+  const { edit } = useSheet();
+  const [text, setText] = useState("");
+  // Enter pressed before the answer for this very text was there.
+  const [wanted, setWanted] = useState<string>();
+  const input = useRef<HTMLInputElement>(null);
+  const understoodId = useId();
+  const phrase = useQuery({
+    queryKey: ["phrase", text],
+    queryFn: () => answer(api.GET("/api/phrase", { params: { query: { text } } })),
+    enabled: text.trim() !== "",
+    placeholderData: keepPreviousData,
+  });
+  const got = text.trim() === "" ? undefined : phrase.data;
+  const current = phrase.isPlaceholderData ? undefined : got;
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
+      if (event.key !== "/" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      event.preventDefault();
+      input.current?.focus();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  useEffect(() => {
+    if (wanted === undefined || wanted !== text || !current) return;
+    setWanted(undefined);
+    if (current.edits.length === 0) return;
+    edit(`add ${current.understood.join(", ")}`, ...current.edits);
+    setText(current.left.join(", "));
+  }, [wanted, text, current, edit]);
+
+  const take = (event: FormEvent) => {
+    event.preventDefault();
+    setWanted(text);
+  };
+  return (
+    <form onSubmit={take} className="border-rule border-b px-4 py-2">
+      <label className="flex items-center gap-2">
+        <span className="sr-only">Type parts</span>
+        <input
+          ref={input}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => event.key === "Escape" && setText("")}
+          maxLength={500}
+          placeholder="2 red leds, a button, 10k pot"
+          aria-describedby={understoodId}
+          aria-keyshortcuts="/"
+          autoComplete="off"
+          spellCheck={false}
+          className="w-full min-w-0 rounded-sheet border border-ink/40 bg-sheet px-2 placeholder:text-faint"
+        />
+      </label>
+      <p id={understoodId} aria-live="polite" className="text-small empty:hidden">
+        {got && got.understood.length > 0 && (
+          <span>
+            Enter adds <strong>{got.understood.join(", ")}</strong>.{" "}
+          </span>
+        )}
+        {got && got.left.length > 0 && (
+          <span className="text-care">Not understood: {got.left.join(", ")}.</span>
+        )}
+      </p>
+    </form>
+  );
+}
