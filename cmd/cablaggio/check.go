@@ -28,14 +28,9 @@ func checkCommand() *cobra.Command {
 }
 
 func runCheck(out io.Writer, file string, asJSON bool) error {
-	data, err := readFile(file)
+	lib, doc, err := readBuild(file)
 	if err != nil {
-		return exit{exitUsage, err}
-	}
-	lib := build.Shipped()
-	doc, err := lib.Parse(data)
-	if err != nil {
-		return exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
+		return err
 	}
 	a, err := check.Check(lib, doc)
 	if err != nil {
@@ -55,6 +50,20 @@ func runCheck(out io.Writer, file string, asJSON bool) error {
 		return exit{exitStop, nil}
 	}
 	return nil
+}
+
+// readBuild reads a build from a file, or standard input. Its error is an exit.
+func readBuild(file string) (*build.Library, *build.Document, error) {
+	data, err := readFile(file)
+	if err != nil {
+		return nil, nil, exit{exitUsage, err}
+	}
+	lib := build.Shipped()
+	doc, err := lib.Parse(data)
+	if err != nil {
+		return nil, nil, exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
+	}
+	return lib, doc, nil
 }
 
 // readFile reads a file, or standard input, no further than a build can be.

@@ -8,7 +8,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/build"
 	"cablaggio/core/spice"
 	"cablaggio/core/wiring"
 )
@@ -37,14 +36,9 @@ func runNetlist(out io.Writer, file string, set []string, corner string) error {
 	if !ok {
 		return exit{exitUsage, fmt.Errorf("--corner: %q is not low, typical or high", corner)}
 	}
-	data, err := readFile(file)
+	lib, doc, err := readBuild(file)
 	if err != nil {
-		return exit{exitUsage, err}
-	}
-	lib := build.Shipped()
-	doc, err := lib.Parse(data)
-	if err != nil {
-		return exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
+		return err
 	}
 	n := wiring.Build(lib, doc)
 	settings := make([]int, len(n.Controls))

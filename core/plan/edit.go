@@ -317,72 +317,6 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	return fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit)), nil
 }
 
-func (p *planner) flip(part *build.Part, kind *part.Kind) (string, error) {
-	if len(kind.Terminals) != 2 {
-		return "", fmt.Errorf("a %s has not just two legs to swap", kind.Name)
-	}
-	a, b := build.Of(part.ID, kind.Terminals[0].ID), build.Of(part.ID, kind.Terminals[1].ID)
-	for _, net := range p.doc.Nets {
-		for i, t := range net {
-			switch t {
-			case a:
-				net[i] = b
-			case b:
-				net[i] = a
-			}
-		}
-	}
-	p.byHand(part.ID)
-	return "turned " + part.Name + " around", nil
-}
-
-func (p *planner) join(a, b build.Terminal) (string, error) {
-	for _, t := range []build.Terminal{a, b} {
-		if err := p.lib.CheckTerminal(p.doc, t); err != nil {
-			return "", err
-		}
-	}
-	if p.doc.Joined(a, b) {
-		return "", fmt.Errorf("%s and %s are joined already", p.Label(a), p.Label(b))
-	}
-	p.doc.Join(a, b)
-	p.byHand(partOf(a))
-	p.byHand(partOf(b))
-	return fmt.Sprintf("wired %s to %s", p.Label(a), p.Label(b)), nil
-}
-
-func (p *planner) free(t build.Terminal) (string, error) {
-	if p.doc.NetOf(t) < 0 {
-		return "", fmt.Errorf("%s is joined to nothing", p.Label(t))
-	}
-	for _, u := range p.doc.Nets[p.doc.NetOf(t)] {
-		p.byHand(partOf(u))
-	}
-	p.doc.Free(t)
-	return "took the wire off " + p.Label(t), nil
-}
-
-func (p *planner) insert(t build.Terminal, text string) (string, error) {
-	if p.doc.NetOf(t) < 0 {
-		return "", fmt.Errorf("%s is joined to nothing, so a resistor there would do nothing", p.Label(t))
-	}
-	kind, _ := p.lib.Catalogue.Kind("resistor")
-	id := p.freeID("resistor")
-	p.doc.Parts = append(p.doc.Parts, build.Part{ID: id, Kind: "resistor", Name: p.freeName("resistor")})
-	var other build.Terminal
-	for _, u := range slices.Clone(p.doc.Nets[p.doc.NetOf(t)]) {
-		if u != t {
-			other = u
-		}
-		p.byHand(partOf(u))
-	}
-	p.doc.Free(t)
-	p.doc.Join(other, build.Of(id, "1"))
-	p.doc.Join(build.Of(id, "2"), t)
-	_, err := p.value(p.doc.Part(id), kind, "resistance", text)
-	return fmt.Sprintf("put %s into the wire at %s", p.doc.Part(id).Name, p.Label(t)), err
-}
-
 func (p *planner) replace(doc *build.Document) (string, error) {
 	if doc == nil {
 		return "", errors.New("there is no build to take")
@@ -397,51 +331,6 @@ func (p *planner) replace(doc *build.Document) (string, error) {
 	}
 	p.doc = doc
 	return "took over a whole build", nil
-}
-
-func partOf(t build.Terminal) string {
-	id, _ := t.Split()
-	return id
-}
-
-// byHand notes that a part is no longer wired as its hookup says. Its helpers
-// become parts of their own.
-func (p *planner) byHand(id string) {
-	part := p.doc.Part(id)
-	if part == nil {
-		return
-	}
-	if part.Of != "" {
-		p.byHand(part.Of)
-	}
-	if part.Hookup == "" {
-		return
-	}
-	part.Hookup = ""
-	for _, h := range p.doc.Helpers(id) {
-		h.Of, h.Role = "", ""
-	}
-}
-
-// Label says a terminal in words: "pin D4", "the anode of red LED 1".
-func (p *planner) Label(t build.Terminal) string { return Label(p.lib, p.doc, t) }
-
-// Label says a terminal of a build in words: "D4", "anode of red LED 1".
-func Label(lib *build.Library, doc *build.Document, t build.Terminal) string {
-	id, leg := t.Split()
-	part := doc.Part(id)
-	if part == nil {
-		return leg
-	}
-	if kind, ok := lib.Catalogue.Kind(part.Kind); ok {
-		for _, term := range kind.Terminals {
-			if term.ID == leg {
-				name, _, _ := strings.Cut(term.Name, ",")
-				return name + " of " + part.Name
-			}
-		}
-	}
-	return string(t)
 }
 
 // Ops lists every edit there is.
