@@ -45,7 +45,7 @@ type Analysis struct {
 	Findings   []Finding    `json:"findings"` // the worst first
 	Counts     Counts       `json:"counts"`
 	States     int          `json:"states"`     // how many were solved
-	Exhaustive bool         `json:"exhaustive"` // whether those are all; otherwise only the extremes were looked at
+	Exhaustive bool         `json:"exhaustive"` // whether those are all, each tolerance moved alone; otherwise the extremes were looked at
 }
 
 // Counts is how many findings there are of each level.

@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
@@ -15,6 +16,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/part"
 	"cablaggio/core/plan"
+	"cablaggio/core/wiring"
 	"cablaggio/demo"
 )
 
@@ -239,6 +241,55 @@ func TestMoreToleranceMeansAWiderRange(t *testing.T) {
 		assert.Greater(t, high-low, width)
 		width = high - low
 	}
+}
+
+// sharing is n lamps on pins of their own with one resistor in common.
+func sharing(t *testing.T, n int) *build.Document {
+	t.Helper()
+	doc := edited(t, "large-5v", plan.Edit{Op: plan.Add, Kind: "resistor"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.2", To: "board.GND"})
+	for i := range n {
+		id := fmt.Sprintf("led%d", i+1)
+		var err error
+		doc, _, err = plan.Apply(lib, doc, []plan.Edit{
+			{Op: plan.Add, Kind: "led", Type: []string{"red", "green", "blue"}[i%3], Hookup: "no-resistor"},
+			{Op: plan.Free, Terminal: build.Of(id, "cathode")},
+			{Op: plan.Join, Terminal: build.Of(id, "cathode"), To: "resistor1.1"},
+		})
+		require.NoError(t, err)
+	}
+	return doc
+}
+
+// Of many states the corners are solved where they matter: the result is that
+// of all corners in all states.
+func TestTheWorstOfManyStates(t *testing.T) {
+	doc := sharing(t, 8) // 256 states in one piece
+	a := analyse(t, doc)
+	assert.True(t, a.Exhaustive)
+	n := wiring.Build(lib, doc)
+	for _, r := range a.Parts {
+		if !strings.HasPrefix(r.ID, "led") {
+			continue
+		}
+		element := n.Find(wiring.Body, r.ID, "")
+		piece := n.PieceWith(element)
+		high := 0.0
+		for s := range piece.States() {
+			solved, err := piece.Solve(s)
+			require.NoError(t, err)
+			high = max(high, solved.Amps(element).High)
+		}
+		assert.InEpsilon(t, high, r.Quantities[0].High, 1e-9, r.ID)
+	}
+}
+
+// A heap of parts in one piece is searched at its extremes, says so, and stays
+// affordable.
+func TestAHeapOfParts(t *testing.T) {
+	a := analyse(t, sharing(t, 50))
+	assert.False(t, a.Exhaustive)
+	assert.Less(t, a.States, 200)
+	assert.Len(t, a.Parts, 51)
 }
 
 // Readings of sums that can be done by hand.

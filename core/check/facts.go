@@ -39,12 +39,8 @@ func gather(lib *build.Library, doc *build.Document) (*facts, error) {
 	f.board = f.net.Board
 	for _, p := range f.net.Pieces {
 		f.exhaustive = f.exhaustive && p.Exhaustive()
-		for s := range p.States() {
-			v, err := f.visit(p, s)
-			if err != nil {
-				return nil, err
-			}
-			f.planned = append(f.planned, v)
+		if err := f.visitPlanned(p); err != nil {
+			return nil, err
 		}
 		for s := range p.PreviousStates() {
 			v, err := f.visit(p, s)
@@ -55,6 +51,51 @@ func gather(lib *build.Library, doc *build.Document) (*facts, error) {
 		}
 	}
 	return f, nil
+}
+
+// manyStates is how many states of one piece are all solved in their corners.
+const manyStates = 64
+
+// visitPlanned solves a piece in its planned states. Of many states all are
+// solved at the typical values, and the corners of those in which some current
+// or voltage is largest or smallest. The rest lie between them, and so do their
+// corners but for states that are nearly alike.
+func (f *facts) visitPlanned(p *wiring.Piece) error {
+	var states []visit
+	for s := range p.States() {
+		states = append(states, visit{piece: p, state: append(wiring.State(nil), s...)})
+	}
+	corners := make([]bool, len(states))
+	if len(states) <= manyStates {
+		for i := range corners {
+			corners[i] = true
+		}
+	} else {
+		var extremes wiring.Extremes
+		for i, v := range states {
+			solved, err := p.Typical(v.state)
+			if err != nil {
+				return err
+			}
+			states[i].Solved = solved
+			extremes.Add(i, solved)
+		}
+		for _, i := range extremes.Indices() {
+			corners[i] = true
+		}
+	}
+	for i, v := range states {
+		if corners[i] {
+			solved, err := p.Solve(v.state)
+			if err != nil {
+				return err
+			}
+			states[i].Solved = solved
+		}
+	}
+	f.solved += len(states)
+	f.planned = append(f.planned, states...)
+	return nil
 }
 
 func (f *facts) visit(p *wiring.Piece, s wiring.State) (visit, error) {

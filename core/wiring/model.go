@@ -44,7 +44,7 @@ func (i instance) add(c circuit.Element, a, b string, e Element) {
 
 // element describes the part's body, with the value that varies.
 func (i instance) element(v spec.Value, what string) Element {
-	return Element{Part: i.part.ID, Role: Body, Name: i.part.Name, param: i.network.param(what+" of "+i.part.Name, v), control: -1}
+	return Element{Part: i.part.ID, Role: Body, Name: i.part.Name, param: i.network.param(what, i.part.Name, v), control: -1}
 }
 
 // diode is the Shockley model with a series resistance, fitted through the

@@ -15,6 +15,8 @@ type Piece struct {
 
 	network  *Network
 	params   []int // indices into Network.Params
+	slots    []int // by the place in params: which of the corner's places moves it
+	places   int   // how many places a corner has
 	circuit  circuit.Circuit
 	elements []int // element of circuit -> index into Network.Elements
 	local    map[circuit.Node]circuit.Node
@@ -90,13 +92,42 @@ func (p *Piece) extract() {
 	}
 	p.solver = circuit.NewSolver(&p.circuit)
 	p.factor = slices.Repeat([]float64{1}, len(p.elements))
+	p.places = len(p.params)
+	p.slots = make([]int, len(p.params))
+	for k := range p.slots {
+		p.slots[k] = k
+	}
+	if len(p.params) > maxParams {
+		p.moveTogether()
+	}
+}
+
+// maxParams is how many tolerances of one piece are moved one by one.
+const maxParams = 48
+
+// moveTogether lets tolerances of the same sort move together: all forward
+// voltages, all resistances. The cost of the corners then does not grow with
+// the parts of a piece.
+func (p *Piece) moveTogether() {
+	sorts := map[string]int{}
+	for k, q := range p.params {
+		what := p.network.Params[q].What
+		if _, ok := sorts[what]; !ok {
+			sorts[what] = len(sorts)
+		}
+		p.slots[k] = sorts[what]
+	}
+	p.places = len(sorts)
 }
 
 // MaxStates is how many states of one piece are looked at one by one.
 const MaxStates = 4096
 
-// Exhaustive reports whether States yields every planned state.
-func (p *Piece) Exhaustive() bool { return p.count(Control.planned) <= MaxStates }
+// Exhaustive reports whether States yields every planned state, and Solve moves
+// every tolerance alone.
+func (p *Piece) Exhaustive() bool {
+	return p.count(Control.planned) <= MaxStates && p.places == len(p.params)
+}
 
 func (p *Piece) count(settings func(Control) int) int {
 	total := 1

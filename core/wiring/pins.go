@@ -81,9 +81,9 @@ func (n *Network) output(pin, label string) {
 func (n *Network) driver(pin string, control, low, high int) {
 	l := n.Board.Logic
 	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
-	n.add(Element{Pin: pin, Role: HighSide, Name: "pin " + pin + ", driving high", param: n.param("pin "+pin+", high side", l.High), control: control, when: high},
+	n.add(Element{Pin: pin, Role: HighSide, Name: "pin " + pin + ", driving high", param: n.param("high side", "pin "+pin, l.High), control: control, when: high},
 		circuit.Element{Kind: circuit.Switch, A: rail, B: node})
-	n.add(Element{Pin: pin, Role: LowSide, Name: "pin " + pin + ", driving low", param: n.param("pin "+pin+", low side", l.Low), control: control, when: low},
+	n.add(Element{Pin: pin, Role: LowSide, Name: "pin " + pin + ", driving low", param: n.param("low side", "pin "+pin, l.Low), control: control, when: low},
 		circuit.Element{Kind: circuit.Switch, A: node, B: circuit.Ground})
 }
 
@@ -96,7 +96,7 @@ func (n *Network) input(pin, label string, pull board.Pull) {
 	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
 	c := n.control(Control{Kind: Previous, Of: pin, Name: label, Settings: []string{"as planned", "driven low by an old program", "driven high by an old program"}})
 	n.driver(pin, c, Low+1, High+1)
-	n.add(Element{Pin: pin, Role: Leak, Name: "leakage of pin " + pin, param: n.param("leakage of pin "+pin, l.Leakage), control: -1},
+	n.add(Element{Pin: pin, Role: Leak, Name: "leakage of pin " + pin, param: n.param("leakage", "pin "+pin, l.Leakage), control: -1},
 		circuit.Element{Kind: circuit.CurrentSource, A: node, B: circuit.Ground})
 	n.add(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to " + l.Rail, param: -1, control: -1},
 		circuit.Element{Kind: circuit.Diode, A: node, B: rail, Junction: clamp})
@@ -107,7 +107,7 @@ func (n *Network) input(pin, label string, pull board.Pull) {
 		ohms, end = l.PullDown, circuit.Ground
 	}
 	if pull != board.NoPull && !ohms.IsZero() {
-		n.add(Element{Pin: pin, Role: Pull, Name: "internal pull-" + string(pull) + " of pin " + pin, param: n.param("pull of pin "+pin, ohms), control: c, when: AsPlanned},
+		n.add(Element{Pin: pin, Role: Pull, Name: "internal pull-" + string(pull) + " of pin " + pin, param: n.param("pull", "pin "+pin, ohms), control: c, when: AsPlanned},
 			circuit.Element{Kind: circuit.Switch, A: end, B: node})
 	}
 }

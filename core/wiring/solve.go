@@ -42,7 +42,7 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	if err != nil {
 		return nil, err
 	}
-	corner := make([]int8, len(p.params)) // −1 low, 0 typical, 1 high
+	corner := make([]int8, p.places) // −1 low, 0 typical, 1 high
 	quantities := len(out.typical.V) + len(out.typical.I)
 	at := func(sol *circuit.Solution, q int) float64 {
 		if q < len(sol.V) {
@@ -64,8 +64,8 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 		}
 	}
 	// The slopes, as the corner that raises each quantity.
-	raises := make([]int8, quantities*len(p.params))
-	for k := range p.params {
+	raises := make([]int8, quantities*p.places)
+	for k := range corner {
 		corner[k] = 1
 		copy(sol.V, out.typical.V)
 		if err := p.solveCorner(&sol, corner); err != nil {
@@ -76,9 +76,9 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 			was := at(&out.typical, q)
 			switch d := at(&sol, q) - was; {
 			case d > noise*math.Abs(was):
-				raises[q*len(p.params)+k] = 1
+				raises[q*p.places+k] = 1
 			case d < -noise*math.Abs(was):
-				raises[q*len(p.params)+k] = -1
+				raises[q*p.places+k] = -1
 			}
 		}
 		widen()
@@ -87,7 +87,7 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	for q := range quantities {
 		for _, sign := range []int8{1, -1} {
 			for k := range corner {
-				corner[k] = sign * raises[q*len(p.params)+k]
+				corner[k] = sign * raises[q*p.places+k]
 			}
 			if slices.ContainsFunc(seen, func(c []int8) bool { return slices.Equal(c, corner) }) {
 				continue
@@ -114,7 +114,7 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 		if e.param < 0 {
 			continue
 		}
-		e.apply(&p.circuit.Elements[k], p.factor[k]*n.Params[e.param].Value.At(int(corner[slices.Index(p.params, e.param)])))
+		e.apply(&p.circuit.Elements[k], p.factor[k]*n.Params[e.param].Value.At(int(corner[p.slots[slices.Index(p.params, e.param)]])))
 	}
 	return p.solver.Solve(sol)
 }
@@ -122,7 +122,7 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 // Typical solves the piece in a state at the typical values alone.
 func (p *Piece) Typical(s State) (*Solved, error) {
 	out := p.set(s)
-	if err := p.solveCorner(&out.typical, make([]int8, len(p.params))); err != nil {
+	if err := p.solveCorner(&out.typical, make([]int8, p.places)); err != nil {
 		return nil, fmt.Errorf("%s: %w", p.Describe(s), err)
 	}
 	out.volts, out.amps = make([]Range, len(out.typical.V)), make([]Range, len(out.typical.I))
@@ -140,8 +140,8 @@ func (p *Piece) Typical(s State) (*Solved, error) {
 // from its low to its high value.
 func (p *Piece) SourceOhms(s State, node circuit.Node, leak int) (float64, error) {
 	p.set(s)
-	corner := make([]int8, len(p.params))
-	k := slices.Index(p.params, p.network.Elements[leak].param)
+	corner := make([]int8, p.places)
+	k := p.slots[slices.Index(p.params, p.network.Elements[leak].param)]
 	volts := [2]float64{}
 	var sol circuit.Solution
 	for i, c := range []int8{-1, 1} {

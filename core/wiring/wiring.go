@@ -35,7 +35,8 @@ type Network struct {
 
 // A Param is a value of the circuit that has a tolerance.
 type Param struct {
-	Name  string
+	Name  string // "resistance of lamp 1"
+	What  string // "resistance"
 	Value spec.Value
 }
 
@@ -139,7 +140,7 @@ func (n *Network) addRails() {
 		node := n.circuit.Node()
 		n.rails[r.Name] = node
 		n.nodes[build.Pin(r.Name)] = node
-		p := n.param(r.Name+" rail", r.Volts)
+		p := n.param("voltage", "the "+r.Name+" rail", r.Volts)
 		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: p, control: -1},
 			circuit.Element{Kind: circuit.VoltageSource, A: node, B: circuit.Ground})
 	}
@@ -228,8 +229,8 @@ func (u *union) find(t build.Terminal) build.Terminal {
 
 func (u *union) join(a, b build.Terminal) { u.parent[u.find(a)] = u.find(b) }
 
-func (n *Network) param(name string, v spec.Value) int {
-	n.Params = append(n.Params, Param{name, v})
+func (n *Network) param(what, of string, v spec.Value) int {
+	n.Params = append(n.Params, Param{what + " of " + of, what, v})
 	return len(n.Params) - 1
 }
 
