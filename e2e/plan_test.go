@@ -110,6 +110,20 @@ func TestValuesAsTheyAreTyped(t *testing.T) {
 		b.click("button", "Close")
 	}
 	b.see("img", "resistor 4.7 kΩ")
+
+	// A mistake is still marked when another one follows, and given up when closed.
+	const invalid = `() => [...document.querySelectorAll('input[aria-invalid=true]')].map((e) => e.value).join(' and ')`
+	b.fill("resistor of green LED 1", "plenty")
+	b.see("alert", "plenty")
+	b.fill("forward voltage", "900")
+	b.see("alert", "900 V is not possible here")
+	assert.Equal(t, "plenty and 900", evaluate[string](b, invalid))
+	b.fill("wanted current", "5 mA")
+	b.says("saved")
+	assert.Equal(t, "plenty and 900", evaluate[string](b, invalid))
+	b.click("button", "Close")
+	b.gone("alert", "")
+	b.until("the saved values back", `() => [...document.querySelectorAll('input')].some((e) => e.value === '4.7 kΩ') && ![...document.querySelectorAll('input')].some((e) => e.value === '900')`)
 	b.click("button", "Compare")
 	b.click("button", "Take 330 Ω")
 	b.see("img", "resistor 330 Ω")

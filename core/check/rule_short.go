@@ -10,8 +10,8 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// short finds a state in which a contact, a knob or a wire carries more than the supply
-// can give: it joins the supply to ground.
+// short finds a state in which a contact, a knob or a wire carries more than the
+// supply can give: it joins the supply to ground.
 var short = rule{"supply-short", func(f *facts) []Finding {
 	var out []Finding
 	for i, e := range f.net.Elements {

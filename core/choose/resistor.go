@@ -3,6 +3,7 @@
 package choose
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -86,7 +87,7 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		c.Best = c.Within && i < own // for now: it may become the best
 		out = append(out, c)
 	}
-	slices.SortFunc(out, func(a, b Candidate) int { return cmp(a.Ohms, b.Ohms) })
+	slices.SortFunc(out, func(a, b Candidate) int { return cmp.Compare(a.Ohms, b.Ohms) })
 	best := -1
 	for i, c := range out {
 		if c.Best && (best < 0 || math.Abs(c.Amps.Typ-wish.Amps) < math.Abs(out[best].Amps.Typ-wish.Amps)) {
@@ -100,16 +101,6 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		return out, fmt.Errorf("no value at hand keeps the current below %.3g mA; a larger one is needed", wish.Limit*1e3)
 	}
 	return out, nil
-}
-
-func cmp(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }
 
 // neighbours returns the four values of the series around v.

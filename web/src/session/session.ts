@@ -25,6 +25,11 @@ export interface Snapshot {
   changes: readonly string[];
 }
 
+/** What a step is about: its edits without what they set. */
+function target(step: Step): string {
+  return JSON.stringify(step.edits.map((e) => [e.op, e.part, e.value, e.signal, e.terminal]));
+}
+
 const firstRetry = 500;
 const lastRetry = 5000;
 
@@ -83,7 +88,9 @@ export class BuildSession {
 
   edit(words: string, ...edits: Edit[]): void {
     const step = { key: crypto.randomUUID(), words, edits };
-    this.set({ waiting: [...this.snapshot.waiting, step], refused: [] });
+    // What was refused elsewhere on the sheet is still to be put right; a new try at the same thing replaces it.
+    const refused = this.snapshot.refused.filter((r) => r.step && target(r.step) !== target(step));
+    this.set({ waiting: [...this.snapshot.waiting, step], refused });
     void this.send();
   }
 

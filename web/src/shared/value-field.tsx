@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 
 const looks = {
   value: "font-mono text-base",
@@ -32,6 +32,15 @@ export function ValueField({
     setDraft(saved);
     setSent(saved);
   }, [saved]);
+  // A refusal that was closed is given up: a field that looks saved must be saved.
+  const hadError = useRef(false);
+  useEffect(() => {
+    if (hadError.current && error === undefined && draft === sent) {
+      setDraft(saved);
+      setSent(saved);
+    }
+    hadError.current = error !== undefined;
+  }, [error, draft, sent, saved]);
   const commit = () => {
     if (draft.trim() === sent.trim()) return;
     setSent(draft);
