@@ -45,7 +45,7 @@ export function Notices() {
               </p>
             ))}
           </div>
-          <Button onClick={() => session.dismiss()}>Close</Button>
+          <Button onClick={() => session.dismiss(r)}>Close</Button>
         </Notice>
       ))}
     </div>

@@ -113,8 +113,8 @@ export class BuildSession {
     this.set({ waiting: [], status: "saved", changes: [], refused: [] });
   }
 
-  dismiss(): void {
-    this.set({ refused: [] });
+  dismiss(refusal: Refusal): void {
+    this.set({ refused: this.snapshot.refused.filter((r) => r !== refusal) });
   }
 
   restoreBuild(): void {
