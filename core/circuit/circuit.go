@@ -1,4 +1,4 @@
-// Package circuit solves small electrical circuits at rest.
+// Package circuit solves small electrical circuits, at rest and over time.
 //
 // It knows nodes and elements and nothing of boards or parts. A [Circuit] is
 // plain data: add nodes and elements, change values and switches freely, and
@@ -30,16 +30,32 @@ const (
 	Diode                     // Junction is its model; A is the anode, B the cathode
 	VoltageSource             // Value is the voltage of A above B in volts
 	CurrentSource             // Value is the current through it from A to B in amperes
+	Capacitor                 // Value is its capacitance in farads, above zero; at rest it conducts nothing
+	Transport                 // the collector current of an NPN transistor; see [Element.Control]
+	Channel                   // the drain current of an n-channel MOSFET; see [Element.Control]
 )
 
 // An Element joins two nodes. Its current is counted from A to B through it.
+//
+// The current of a Transport and of a Channel also depends on a third node,
+// from which it takes none. A Transport is the current between collector A and
+// emitter B of the Ebers–Moll model in its transport form, with the base as
+// Control and the saturation current as Value; the base's own currents are two
+// Diodes beside it. A Channel is the current between drain A and source B of
+// the Shichman–Hodges model, with the gate as Control, the transconductance in
+// A/V² as Value, and a Threshold in volts.
 type Element struct {
-	Kind     Kind
-	A, B     Node
-	Value    float64
-	Open     bool // of a Switch: it conducts nothing
-	Junction Junction
+	Kind      Kind
+	A, B      Node
+	Control   Node
+	Value     float64
+	Threshold float64
+	Open      bool // of a Switch: it conducts nothing
+	Junction  Junction
 }
+
+// steered reports whether the current depends on the Control node too.
+func (e *Element) steered() bool { return e.Kind == Transport || e.Kind == Channel }
 
 // A Junction is the Shockley model of a diode with a series resistance:
 // v = N·Vt·ln(1 + i/Is) + i·Rs.
@@ -79,8 +95,10 @@ func (c *Circuit) Nodes() int { return c.nodes + 1 }
 // Add adds an element and returns its index in Elements. It panics when the
 // element's ends are not nodes of the circuit.
 func (c *Circuit) Add(e Element) int {
-	if e.A < 0 || int(e.A) >= c.Nodes() || e.B < 0 || int(e.B) >= c.Nodes() {
-		panic("circuit: an element is joined to a node that does not exist")
+	for _, n := range [3]Node{e.A, e.B, e.Control} {
+		if n < 0 || int(n) >= c.Nodes() {
+			panic("circuit: an element is joined to a node that does not exist")
+		}
 	}
 	c.Elements = append(c.Elements, e)
 	return len(c.Elements) - 1
@@ -118,9 +136,19 @@ func (c *Circuit) Pieces() [][]int {
 		}
 		return i
 	}
+	// For a Control that is not stiff, the node of the two that the piece goes by.
+	through := func(e Element) Node {
+		if stiff[e.A] {
+			return e.B
+		}
+		return e.A
+	}
 	for _, e := range c.Elements {
 		if !stiff[e.A] && !stiff[e.B] {
 			parent[find(e.A)] = find(e.B)
+		}
+		if e.steered() && !stiff[e.Control] && !stiff[through(e)] {
+			parent[find(e.Control)] = find(through(e))
 		}
 	}
 	var pieces [][]int
@@ -132,6 +160,8 @@ func (c *Circuit) Pieces() [][]int {
 			root = find(e.A)
 		case !stiff[e.B]:
 			root = find(e.B)
+		case e.steered() && !stiff[e.Control]:
+			root = find(e.Control)
 		case e.Kind == VoltageSource:
 			continue
 		}

@@ -33,7 +33,11 @@ type Solver struct {
 	index   []int // unknown of a node within its piece, or -1 for a stiff one
 	branch  []int // unknown of a voltage source that makes no node stiff
 	pieces  []piece
-	vd      []float64 // last voltage across each junction, as limited
+	vd      []float64 // last voltage across each junction, as limited; of a steered element from Control to B
+	va      []float64 // of a steered element: the last voltage from Control to A
+	step    float64   // seconds of the step that is being solved; zero: at rest
+	stored  []float64 // of a capacitor in a step: the current of its companion source
+	euler   bool      // whether the step is taken by Euler's rule
 }
 
 type piece struct {
@@ -52,6 +56,8 @@ func NewSolver(c *Circuit) *Solver {
 		index:   make([]int, c.Nodes()),
 		branch:  make([]int, len(c.Elements)),
 		vd:      make([]float64, len(c.Elements)),
+		va:      make([]float64, len(c.Elements)),
+		stored:  make([]float64, len(c.Elements)),
 	}
 	s.split()
 	return s
@@ -94,6 +100,9 @@ func (s *Solver) Solve(sol *Solution) error {
 			}
 		}
 		s.vd[i] = sol.Across(e.A, e.B)
+		if e.steered() {
+			s.vd[i], s.va[i] = sol.Across(e.Control, e.B), sol.Across(e.Control, e.A)
+		}
 	}
 	for i := range s.pieces {
 		if err := s.solvePiece(sol, &s.pieces[i]); err != nil {
@@ -116,6 +125,8 @@ func validate(c *Circuit) error {
 			return bad(fmt.Sprintf("a resistance of %g Ω; it must be above zero", e.Value))
 		case e.Kind == Diode && !(e.Junction.Is > 0 && e.Junction.N > 0 && e.Junction.Rs >= 0):
 			return bad("a junction needs a saturation current and an ideality above zero")
+		case (e.Kind == Capacitor || e.steered()) && e.Value <= 0:
+			return bad("a capacitance, a saturation current and a transconductance must be above zero")
 		}
 	}
 	return nil
@@ -135,13 +146,13 @@ func (s *Solver) split() {
 		p := piece{elements: elements}
 		for _, i := range elements {
 			e := c.Elements[i]
-			for _, n := range [2]Node{e.A, e.B} {
+			for _, n := range [3]Node{e.A, e.B, e.Control} {
 				if s.index[n] == unseen {
 					s.index[n] = len(p.unknowns)
 					p.unknowns = append(p.unknowns, int(n))
 				}
 			}
-			p.nonlin = p.nonlin || e.Kind == Diode
+			p.nonlin = p.nonlin || e.Kind == Diode || e.steered()
 		}
 		for _, i := range elements {
 			if c.Elements[i].Kind == VoltageSource {
@@ -179,7 +190,7 @@ func (s *Solver) solvePiece(sol *Solution, p *piece) error {
 		}
 	}
 	for _, i := range p.elements {
-		s.vd[i] = 0
+		s.vd[i], s.va[i] = 0, 0
 	}
 	if s.newton(sol, p, gmin, true) == nil {
 		return plausible(sol, p)
@@ -242,6 +253,10 @@ func (s *Solver) balanced(sol *Solution, p *piece, limited bool) bool {
 	balanced := true
 	for _, i := range p.elements {
 		e := &s.circuit.Elements[i]
+		if e.steered() {
+			balanced = s.balancedSteered(sol, i) && balanced
+			continue
+		}
 		if e.Kind != Diode {
 			continue
 		}
@@ -314,6 +329,34 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 			current(e.A, e.B, id-g*v)
 		case CurrentSource:
 			current(e.A, e.B, e.Value)
+		case Capacitor:
+			if s.step > 0 {
+				conductance(e.A, e.B, s.companion(e))
+				current(e.A, e.B, -s.stored[i])
+			}
+		case Transport, Channel:
+			i0, gb, ga := e.steeredAt(s.vd[i], s.va[i])
+			i0 -= gb*s.vd[i] + ga*s.va[i]
+			current(e.A, e.B, i0)
+			for _, end := range [2]struct {
+				node Node
+				sign float64
+			}{{e.A, 1}, {e.B, -1}} {
+				row := s.index[end.node]
+				if row < 0 {
+					continue
+				}
+				for _, by := range [3]struct {
+					node Node
+					g    float64
+				}{{e.Control, gb + ga}, {e.B, -gb}, {e.A, -ga}} {
+					if col := s.index[by.node]; col >= 0 {
+						a[row*n+col] += end.sign * by.g
+					} else {
+						b[row] -= end.sign * by.g * sol.V[by.node]
+					}
+				}
+			}
 		case VoltageSource:
 			k := s.branch[i]
 			for _, end := range []struct {
@@ -350,6 +393,13 @@ func (s *Solver) currents(sol *Solution) {
 			sol.I[i], _ = e.Junction.at(v)
 		case CurrentSource:
 			sol.I[i] = e.Value
+		case Capacitor:
+			sol.I[i] = 0
+			if s.step > 0 {
+				sol.I[i] = s.companion(&e)*v - s.stored[i]
+			}
+		case Transport, Channel:
+			sol.I[i], _, _ = e.steeredAt(sol.Across(e.Control, e.B), sol.Across(e.Control, e.A))
 		case VoltageSource:
 			if s.index[e.A] < 0 && s.index[e.B] < 0 {
 				sol.I[i] = 0

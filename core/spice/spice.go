@@ -65,6 +65,13 @@ func Body(b *strings.Builder, c *circuit.Circuit, label string, name func(elemen
 			fmt.Fprintf(b, "V%s %s %.17g%s\n", id, ends, e.Value, comment)
 		case circuit.CurrentSource:
 			fmt.Fprintf(b, "I%s %s %.17g%s\n", id, ends, e.Value, comment)
+		case circuit.Capacitor:
+			fmt.Fprintf(b, "C%s %s %.17g%s\n", id, ends, e.Value, comment)
+		case circuit.Transport:
+			// The base's currents are diodes of their own, so the gains are as good as infinite.
+			fmt.Fprintf(b, "Q%s %s %s %s M%s%s\n.model M%s NPN(IS=%.17g BF=1e15 BR=1e15)\n", id, node(e.A), node(e.Control), node(e.B), id, comment, id, e.Value)
+		case circuit.Channel:
+			fmt.Fprintf(b, "M%s %s %s %s %s M%s W=1 L=1%s\n.model M%s NMOS(LEVEL=1 KP=%.17g VTO=%.17g IS=1e-30)\n", id, node(e.A), node(e.Control), node(e.B), node(e.B), id, comment, id, e.Value, e.Threshold)
 		case circuit.Diode:
 			fmt.Fprintf(b, "D%s %s M%s%s\n.model M%s D(IS=%.17g N=%.17g RS=%.17g)\n", id, ends, id, comment, id, e.Junction.Is, e.Junction.N, e.Junction.Rs)
 		}

@@ -61,6 +61,37 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 
 const perRun = 12
 
+// TransientAgainstSpice lets a circuit with discharged capacitors run for n
+// steps of h seconds here and in ngspice, and compares one node at twenty
+// times: within 0.5 % of full volts.
+func TransientAgainstSpice(t *testing.T, c *circuit.Circuit, node circuit.Node, h float64, n int, full float64) {
+	t.Helper()
+	program, err := exec.LookPath("ngspice")
+	require.NoError(t, err, "the oracle is missing; make test installs it")
+	var deck strings.Builder
+	deck.WriteString("* oracle\n" + spice.Options)
+	spice.Body(&deck, c, "", nil)
+	fmt.Fprintf(&deck, ".control\ntran %g %g 0 %g uic\n", h, h*float64(n+1), h/4)
+	every := n / 20
+	for k := every; k <= n; k += every {
+		fmt.Fprintf(&deck, "meas tran at%d find v(%s%d) at=%.12g\n", k, spice.Prefix, node, h*float64(k))
+	}
+	deck.WriteString("quit 0\n.endc\n.end\n")
+	want := run(t, program, deck.String())
+	sol := &circuit.Solution{V: make([]float64, c.Nodes()), I: make([]float64, len(c.Elements))}
+	k, compared := 0, 0
+	require.NoError(t, circuit.NewSolver(c).Transient(sol, h, n, func(_ float64, sol *circuit.Solution) bool {
+		if k++; k%every == 0 {
+			v, ok := want[fmt.Sprintf("at%d", k)]
+			require.True(t, ok, "ngspice measured nothing at step %d", k)
+			require.InDelta(t, v, sol.V[node], 5e-3*full, "step %d", k)
+			compared++
+		}
+		return true
+	}))
+	require.Equal(t, n/every, compared)
+}
+
 // run runs a deck and returns what it printed as name = value.
 func run(t *testing.T, program, deck string) map[string]float64 {
 	t.Helper()
@@ -71,9 +102,9 @@ func run(t *testing.T, program, deck string) map[string]float64 {
 	values := map[string]float64{}
 	for line := range strings.Lines(string(out)) {
 		var v float64
-		name, value, ok := strings.Cut(line, " = ")
+		name, value, ok := strings.Cut(line, "=")
 		if _, err := fmt.Sscan(value, &v); ok && err == nil {
-			values[name] = v
+			values[strings.TrimSpace(name)] = v
 		}
 	}
 	return values
