@@ -66,6 +66,7 @@ type Profile struct {
 	Name     string     `json:"name"`
 	Summary  string     `json:"summary"`
 	Ground   string     `json:"ground"` // the name of the ground on the headers
+	Power    string     `json:"power"`  // the rail for what needs more current than logic does
 	Rails    []Rail     `json:"rails"`
 	Supplies []Supply   `json:"supplies"`
 	Appetite spec.Value `json:"appetite"` // current that the board takes for itself
@@ -83,24 +84,77 @@ type Rail struct {
 
 // A Supply is a way to feed the board.
 type Supply struct {
-	ID    string     `json:"id"`
-	Name  string     `json:"name"`
-	Limit spec.Limit `json:"limit"` // current for the board and all that hangs on it
+	ID        string                `json:"id"`
+	Name      string                `json:"name"`
+	Limit     spec.Limit            `json:"limit"`               // current for the board and all that hangs on it
+	Rail      string                `json:"rail"`                // the rail that it feeds, straight or through the regulator
+	Input     spec.Value            `json:"input"`               // the voltage that it may have: at least, usually, at most
+	Rails     map[string]spec.Value `json:"rails,omitempty"`     // the rails that have another voltage with it
+	Regulator *Regulator            `json:"regulator,omitempty"` // nil: the rail is fed straight
+}
+
+// A Regulator makes a rail's voltage of a supply's. A linear one has a Drop, a
+// switching one an Efficiency.
+type Regulator struct {
+	Rail       string     `json:"rail"`
+	Drop       spec.Value `json:"drop"`       // volts that it needs above the rail's
+	Efficiency spec.Value `json:"efficiency"` // of the power that goes in, the part that comes out
+	Heat       spec.Limit `json:"heat"`       // watts that its package sheds in still air
+}
+
+// Linear reports whether what the supply has too much becomes heat.
+func (r *Regulator) Linear() bool { return r.Efficiency.IsZero() }
+
+// RailVolts returns the voltage of a rail with the supply, which has the
+// voltage fed.
+func (s Supply) RailVolts(r Rail, fed spec.Value) spec.Value {
+	if v, ok := s.Rails[r.Name]; ok {
+		return v
+	}
+	if s.Regulator == nil && s.Rail == r.Name {
+		return fed
+	}
+	return r.Volts
 }
 
 // Logic is the electrical model that the pins share.
 type Logic struct {
-	Rail     string     `json:"rail"`     // the rail that outputs drive to
-	High     spec.Value `json:"high"`     // output resistance to the rail
-	Low      spec.Value `json:"low"`      // output resistance to ground
-	Leakage  spec.Value `json:"leakage"`  // into an input
-	PullUp   spec.Value `json:"pullUp"`   // zero: it has none
-	PullDown spec.Value `json:"pullDown"` // zero: it has none
-	VIL      Threshold  `json:"vil"`      // surely read as low below it
-	VIH      Threshold  `json:"vih"`      // surely read as high above it
-	Pin      spec.Limit `json:"pin"`      // current of one pin, sourced or sunk
-	Total    spec.Limit `json:"total"`    // of all pins together, sourced or sunk
-	Analog   Analog     `json:"analog"`
+	Rail      string     `json:"rail"`     // the rail that outputs drive to
+	High      spec.Value `json:"high"`     // output resistance to the rail
+	Low       spec.Value `json:"low"`      // output resistance to ground
+	Leakage   spec.Value `json:"leakage"`  // into an input
+	PullUp    spec.Value `json:"pullUp"`   // zero: it has none
+	PullDown  spec.Value `json:"pullDown"` // zero: it has none
+	VIL       Threshold  `json:"vil"`      // surely read as low below it
+	VIH       Threshold  `json:"vih"`      // surely read as high above it
+	Pin       spec.Limit `json:"pin"`      // current of one pin, sourced or sunk
+	Total     spec.Limit `json:"total"`    // of all pins together, sourced or sunk
+	Groups    []Group    `json:"groups"`   // of pins whose currents have a limit together
+	Tolerates Above      `json:"tolerates"`
+	Analog    Analog     `json:"analog"`
+}
+
+// A Group is pins that share a way to the supply inside the chip.
+type Group struct {
+	Name  string     `json:"name"`
+	Pins  []string   `json:"pins"`
+	Way   Way        `json:"way"`
+	Limit spec.Limit `json:"limit"`
+}
+
+// A Way is the direction of a pin's current.
+type Way string
+
+// The ways.
+const (
+	Source Way = "source" // out of a pin that drives high
+	Sink   Way = "sink"   // into a pin that drives low
+)
+
+// Above is how far above the logic's rail an input may be.
+type Above struct {
+	Volts  float64 `json:"volts"`
+	Source string  `json:"source"`
 }
 
 // Analog describes the converter behind the analog inputs.
@@ -128,7 +182,9 @@ func (t Threshold) At(rail float64) float64 { return t.Volts + t.Fraction*rail }
 type Pin struct {
 	Name      string     `json:"name"`
 	Functions []Function `json:"functions"`
-	Own       *Own       `json:"own,omitempty"` // what the board itself uses it for
+	PWM       *PWM       `json:"pwm,omitempty"`
+	Also      []string   `json:"also,omitempty"` // "serial in", "two-wire clock": what else is printed at it
+	Own       *Own       `json:"own,omitempty"`  // what the board itself uses it for
 }
 
 // Has reports whether the pin has the function.
@@ -139,6 +195,22 @@ type Own struct {
 	For    string `json:"for"`    // "serial link", "on-board LED"
 	Effect string `json:"effect"` // what happens to a part on this pin, as a sentence
 	Care   bool   `json:"care"`   // whether it disturbs; otherwise it is only worth knowing
+	LED    *Glow  `json:"led,omitempty"`
+}
+
+// A Glow is an LED of the board's own between a pin and ground.
+type Glow struct {
+	Ohms   float64 `json:"ohms"`  // before it
+	Volts  float64 `json:"volts"` // across it at a milliampere
+	Source string  `json:"source"`
+}
+
+// PWM says how a pin's duty comes about.
+type PWM struct {
+	Channel string  `json:"channel,omitempty"` // pins with the same one have the same duty; empty: its own
+	Hertz   float64 `json:"hertz"`
+	Bits    int     `json:"bits"`
+	Source  string  `json:"source"`
 }
 
 // A Header is a row of places on the board, from top to bottom with the USB
@@ -242,9 +314,25 @@ func (p *Profile) validate() error {
 	}
 	for _, s := range p.Supplies {
 		fail("supply "+s.ID+" limit", s.Limit.Check())
+		fail("supply "+s.ID+" input", s.Input.Check())
+		_, ok := p.Rail(s.Rail)
+		need(ok, "supply "+s.ID, fmt.Sprintf("%q is not one of the rails", s.Rail))
+		for name, v := range s.Rails {
+			_, ok := p.Rail(name)
+			need(ok, "supply "+s.ID, fmt.Sprintf("%q is not one of the rails", name))
+			fail("supply "+s.ID+" rail "+name, v.Check())
+		}
+		if r := s.Regulator; r != nil {
+			_, ok := p.Rail(r.Rail)
+			need(ok, "supply "+s.ID+" regulator", fmt.Sprintf("%q is not one of the rails", r.Rail))
+			need(r.Drop.IsZero() != r.Efficiency.IsZero(), "supply "+s.ID+" regulator", "it has either a drop or an efficiency")
+			fail("supply "+s.ID+" regulator heat", r.Heat.Check())
+		}
 	}
+	_, ok := p.Rail(p.Power)
+	need(ok, "power", fmt.Sprintf("%q is not one of the rails", p.Power))
 	l := p.Logic
-	_, ok := p.Rail(l.Rail)
+	_, ok = p.Rail(l.Rail)
 	need(ok, "logic rail", fmt.Sprintf("%q is not one of the rails", l.Rail))
 	for name, v := range map[string]spec.Value{"high": l.High, "low": l.Low, "leakage": l.Leakage} {
 		fail("logic "+name, v.Check())
@@ -262,11 +350,27 @@ func (p *Profile) validate() error {
 	need(l.Analog.Bits >= 1 && l.Analog.Bits <= 24, "logic analog", "it has 1 to 24 bits")
 	need(l.Analog.SourceOhms > 0 && l.Analog.Source != "", "logic analog", "it needs a source resistance above zero, and its source")
 	fail("logic total", l.Total.Check())
+	need(l.Tolerates.Volts >= 0 && l.Tolerates.Source != "", "logic tolerates", "it needs volts, zero or more, and their source")
+	for _, g := range l.Groups {
+		fail("group "+g.Name, g.Limit.Check())
+		need(g.Way == Source || g.Way == Sink, "group "+g.Name, fmt.Sprintf("its way is %q or %q", Source, Sink))
+		for _, name := range g.Pins {
+			_, ok := p.Pin(name)
+			need(ok, "group "+g.Name, fmt.Sprintf("there is no pin %q", name))
+		}
+	}
 	fail("appetite", p.Appetite.Check())
 	for _, q := range p.Pins {
 		need(len(q.Functions) > 0, "pin "+q.Name, "it needs at least one function")
 		for _, f := range q.Functions {
 			need(slices.Contains(Functions, f), "pin "+q.Name, fmt.Sprintf("%q is not a function; they are %v", f, Functions))
+		}
+		need(q.Has(PWMOut) == (q.PWM != nil), "pin "+q.Name, "a pin that can do PWM says how, and no other")
+		if w := q.PWM; w != nil {
+			need(w.Hertz > 0 && w.Bits >= 1 && w.Bits <= 24 && w.Source != "", "pin "+q.Name+" pwm", "it needs a frequency above zero, 1 to 24 bits, and their source")
+		}
+		if q.Own != nil && q.Own.LED != nil {
+			need(q.Own.LED.Ohms > 0 && q.Own.LED.Volts > 0 && q.Own.LED.Source != "", "pin "+q.Name+" led", "it needs ohms and volts above zero, and their source")
 		}
 	}
 	places := map[string]bool{}

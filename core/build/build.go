@@ -9,6 +9,8 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/part"
+	"cablaggio/core/spec"
+	"cablaggio/core/supply"
 )
 
 // Format is the name and version of the file format.
@@ -20,6 +22,7 @@ const (
 	MaxParts = 200
 	MaxNets  = 400
 	MaxName  = 120 // letters of a title or a name
+	MaxVolts = 30  // of a supply: what a bench with these boards has
 	maxDepth = 16  // of nesting in a file
 )
 
@@ -45,12 +48,25 @@ func (l *Library) Board(id string) (*board.Profile, bool) {
 
 // A Document is one build. The zero Document is not valid; begin with [New].
 type Document struct {
-	Format string `json:"format"`
-	Title  string `json:"title"`
-	Board  string `json:"board"`            // id of a profile
-	Supply string `json:"supply,omitempty"` // id of one of the board's supplies; empty is the first
-	Parts  []Part `json:"parts"`
-	Nets   []Net  `json:"nets"`
+	Format string  `json:"format"`
+	Title  string  `json:"title"`
+	Board  string  `json:"board"`            // id of a profile
+	Supply string  `json:"supply,omitempty"` // id of one of the board's supplies; empty is the first
+	Volts  float64 `json:"volts,omitempty"`  // of the supply; zero: what it usually has
+	Cells  *Cells  `json:"cells,omitempty"`  // the supply is a battery
+	// Exclusive lists groups of parts of which the program switches on only one
+	// at a time.
+	Exclusive [][]string `json:"exclusive,omitempty"`
+	// UnusedPulled: the program switches on the pull-ups of the pins that are not used.
+	UnusedPulled bool   `json:"unusedPulled,omitempty"`
+	Parts        []Part `json:"parts"`
+	Nets         []Net  `json:"nets"`
+}
+
+// Cells are cells of one sort in series.
+type Cells struct {
+	Type  string `json:"type"` // id of a sort of cell in package supply
+	Count int    `json:"count"`
 }
 
 // New returns an empty build.
@@ -78,6 +94,7 @@ type Signal struct {
 	Needs board.Function `json:"needs"`
 	Pin   string         `json:"pin"`
 	Pull  board.Pull     `json:"pull,omitempty"`
+	part.Drive
 }
 
 // A Terminal names a leg of a part ("lamp1.anode") or a place of the board
@@ -131,6 +148,14 @@ func (d *Document) NetOf(t Terminal) int {
 	return slices.IndexFunc(d.Nets, func(n Net) bool { return slices.Contains(n, t) })
 }
 
+// Fed returns the voltage of the build's supply.
+func (d *Document) Fed(s board.Supply) spec.Value {
+	if d.Cells != nil {
+		return supply.Fed(s, 0, d.Cells.Type, d.Cells.Count)
+	}
+	return supply.Fed(s, d.Volts, "", 0)
+}
+
 // Joined reports whether a and b are in one net.
 func (d *Document) Joined(a, b Terminal) bool {
 	i := d.NetOf(a)
@@ -182,6 +207,27 @@ func (d *Document) RemovePart(id string) {
 	}
 	d.FreePart(id)
 	d.Parts = slices.DeleteFunc(d.Parts, func(p Part) bool { return p.ID == id || p.Of == id })
+	d.Ungroup(id)
+}
+
+// Ungroup takes a part out of its group of those that are on one at a time.
+func (d *Document) Ungroup(id string) {
+	for i := range d.Exclusive {
+		d.Exclusive[i] = slices.DeleteFunc(d.Exclusive[i], func(p string) bool { return p == id })
+	}
+	d.Exclusive = slices.DeleteFunc(d.Exclusive, func(g []string) bool { return len(g) == 0 })
+}
+
+// Group puts two parts into one group of those that are on one at a time.
+func (d *Document) Group(a, b string) {
+	d.Ungroup(b)
+	for i, g := range d.Exclusive {
+		if slices.Contains(g, a) {
+			d.Exclusive[i] = append(g, b)
+			return
+		}
+	}
+	d.Exclusive = append(d.Exclusive, []string{a, b})
 }
 
 // dropLoneNets removes the nets that join nothing.
@@ -203,6 +249,14 @@ func (d *Document) Clone() *Document {
 			}
 			p.Values = values
 		}
+	}
+	if d.Cells != nil {
+		cells := *d.Cells
+		c.Cells = &cells
+	}
+	c.Exclusive = slices.Clone(d.Exclusive)
+	for i := range c.Exclusive {
+		c.Exclusive[i] = slices.Clone(c.Exclusive[i])
 	}
 	c.Nets = slices.Clone(d.Nets)
 	for i := range c.Nets {

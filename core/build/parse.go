@@ -15,6 +15,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/part"
 	"cablaggio/core/quantity"
+	"cablaggio/core/supply"
 )
 
 // A Problem is one thing that is wrong with a document.
@@ -180,6 +181,7 @@ func (v *validator) document() {
 	if _, ok := b.Supply(d.Supply); !ok {
 		v.bad("supply", fmt.Sprintf("the %s has no supply %q", b.Name, clip(d.Supply)), "leave it out for the first one")
 	}
+	v.feed()
 	if len(d.Parts) > MaxParts {
 		v.bad("parts", fmt.Sprintf("there are %d parts", len(d.Parts)), fmt.Sprintf("a build has at most %d", MaxParts))
 		return
@@ -199,6 +201,44 @@ func (v *validator) document() {
 		v.part(where, p)
 	}
 	v.nets()
+	v.exclusive()
+}
+
+// feed checks what the supply is.
+func (v *validator) feed() {
+	d := v.doc
+	if d.Volts != 0 && !(d.Volts >= 0.5 && d.Volts <= MaxVolts) {
+		v.bad("volts", fmt.Sprintf("%g V is not a supply for a board", d.Volts), fmt.Sprintf("0.5 to %d V; never mains", MaxVolts))
+	}
+	if c := d.Cells; c != nil {
+		if _, ok := supply.CellOf(c.Type); !ok {
+			var ids []string
+			for _, cell := range supply.Cells() {
+				ids = append(ids, cell.ID)
+			}
+			v.bad("cells.type", fmt.Sprintf("there is no sort of cell %q", clip(c.Type)), "the sorts are "+strings.Join(ids, ", "))
+		}
+		if c.Count < 1 || c.Count > supply.MaxCells {
+			v.bad("cells.count", fmt.Sprintf("%d cells", c.Count), fmt.Sprintf("1 to %d in series", supply.MaxCells))
+		}
+	}
+}
+
+// exclusive checks the groups of parts that are on one at a time.
+func (v *validator) exclusive() {
+	seen := map[string]bool{}
+	for i, group := range v.doc.Exclusive {
+		for j, id := range group {
+			at := "exclusive[" + strconv.Itoa(i) + "][" + strconv.Itoa(j) + "]"
+			if v.doc.Part(id) == nil {
+				v.bad(at, fmt.Sprintf("there is no part %q", clip(id)), "it lists ids of parts")
+			}
+			if seen[id] {
+				v.bad(at, fmt.Sprintf("%q is in a group already", clip(id)), "a part is in one group")
+			}
+			seen[id] = true
+		}
+	}
 }
 
 func boardIDs(l *Library) string {
@@ -267,6 +307,9 @@ func (v *validator) part(where string, p *Part) {
 		}
 		if _, ok := v.board.Pin(s.Pin); !ok {
 			v.bad(at+".pin", fmt.Sprintf("the %s has no pin %q", v.board.Name, clip(s.Pin)), "its pins are "+pinNames(v.board))
+		}
+		if s.Active != "" && s.Active != part.ActiveLow {
+			v.bad(at+".active", fmt.Sprintf("%q is not a level", clip(s.Active)), "low, or left out for high")
 		}
 		if s.Pull != board.NoPull && s.Pull != board.PullUp && s.Pull != board.PullDown {
 			v.bad(at+".pull", fmt.Sprintf("%q is not a pull", clip(string(s.Pull))), "up, down, or left out")

@@ -157,6 +157,7 @@ type Finding struct {
 	Found *Quantity `json:"found,omitempty"` // with its limit and its working
 	Fixes []Fix     `json:"fixes"`
 	order int       // of its rule
+	which string    // of several things that a part has: part of the finding's ID
 }
 
 // A Fix is an edit after which the finding is gone.

@@ -76,6 +76,9 @@ var rules = []rule{
 func (x *Finding) complete(rule string) {
 	x.Rule = rule
 	x.ID = strings.Join(slices.Concat([]string{rule}, x.Parts, x.Pins), ":")
+	if x.which != "" {
+		x.ID += ":" + x.which
+	}
 	for _, list := range []*[]string{&x.Parts, &x.Pins} {
 		if *list == nil {
 			*list = []string{}

@@ -165,14 +165,6 @@ func (q *Quantity) share() float64 {
 	return math.Max(math.Abs(q.Low), math.Abs(q.High)) / q.Limit.Absolute
 }
 
-// lampLimit is the limit of an LED's current.
-func (f *facts) lampLimit(p *build.Part) spec.Limit {
-	kind := f.kind(p)
-	most := wiring.ValueOf(kind, p, "maximumCurrent")
-	comfort := math.Min(wiring.ValueOf(kind, p, "comfortableCurrent").Typ, most.Typ)
-	return spec.Limit{Recommended: comfort, Absolute: most.Typ, Source: most.Source}
-}
-
 func (f *facts) kind(p *build.Part) *part.Kind {
 	k, _ := f.lib.Catalogue.Kind(p.Kind)
 	return k
@@ -191,6 +183,32 @@ func (f *facts) ofModel(model string) []*build.Part {
 	}
 	return out
 }
+
+// lampsOf returns the LEDs of a part.
+func (f *facts) lampsOf(p *build.Part) []wiring.Lamp {
+	var out []wiring.Lamp
+	for _, l := range f.net.Lamps {
+		if l.Part.ID == p.ID {
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+// lampAt returns the LED that is the element.
+func (f *facts) lampAt(element int) (wiring.Lamp, bool) {
+	i := slices.IndexFunc(f.net.Lamps, func(l wiring.Lamp) bool { return l.Element == element })
+	if i < 0 {
+		return wiring.Lamp{}, false
+	}
+	return f.net.Lamps[i], true
+}
+
+// lampValue returns the typical value of an LED.
+func (f *facts) lampValue(l wiring.Lamp, id string) float64 { return l.Value(f.kind(l.Part), id).Typ }
+
+// limitOf returns the limit of an element's current.
+func (f *facts) limitOf(element int) spec.Limit { return f.net.Elements[element].Limit }
 
 // driver returns the elements that drive a pin high and low.
 func (f *facts) driver(pin string) (high, low int) {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -17,7 +18,8 @@ import (
 
 // limitLamp brings the current of a lamp into its limits: by a better value
 // for the resistor that is there, or else by a resistor.
-func (f *facts) limitLamp(p *build.Part, w worst) []Fix {
+func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
+	p := l.Part
 	if r := f.seriesResistor(w); r != nil {
 		return f.resize(r, p)
 	}
@@ -34,7 +36,7 @@ func (f *facts) limitLamp(p *build.Part, w worst) []Fix {
 		}
 		return nil
 	}
-	return f.insertBefore(p)
+	return f.insertBefore(l)
 }
 
 // resize chooses the value of the resistor before a lamp again.
@@ -52,8 +54,14 @@ func (f *facts) resize(r, lamp *build.Part) []Fix {
 }
 
 // insertBefore puts a resistor into the wire at a lamp that was wired by hand.
-func (f *facts) insertBefore(lamp *build.Part) []Fix {
-	edit := plan.Edit{Op: plan.Insert, Terminal: build.Of(lamp.ID, f.kind(lamp).Terminals[0].ID), Text: "1k"}
+func (f *facts) insertBefore(l wiring.Lamp) []Fix {
+	lamp, leg := l.Part, l.Emitter.Anode
+	if leg == "" {
+		leg = f.kind(lamp).Terminals[0].ID
+	} else if slices.ContainsFunc(f.kind(lamp).Emitters, func(e part.Emitter) bool { return e.ID != l.Emitter.ID && e.Anode == leg }) {
+		leg = l.Emitter.Cathode // the anode is common
+	}
+	edit := plan.Edit{Op: plan.Insert, Terminal: build.Of(lamp.ID, leg), Text: "1k"}
 	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
 	if err != nil {
 		return nil
@@ -85,7 +93,7 @@ func (f *facts) seriesResistor(w worst) *build.Part {
 // the role.
 func (f *facts) withHelper(p *build.Part, role string) (part.Hookup, bool) {
 	for _, h := range f.kind(p).Hookups {
-		if slices.ContainsFunc(h.Helpers, func(x part.Helper) bool { return x.Role == role }) {
+		if slices.ContainsFunc(h.Helpers, func(x part.Helper) bool { return strings.HasPrefix(x.Role, role) }) {
 			return h, true
 		}
 	}
@@ -141,9 +149,9 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 // enough every lamp gets less.
 func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64) []Fix {
 	var edits []plan.Edit
-	for _, p := range f.ofModel("diode") {
-		if w := f.worstOf(f.planned, f.body(p)); w.Typ > 0 && f.seriesResistor(w) == nil {
-			for _, fix := range f.limitLamp(p, w) {
+	for _, l := range f.net.Lamps {
+		if w := f.worstOf(f.planned, l.Element); w.Typ > 0 && f.seriesResistor(w) == nil {
+			for _, fix := range f.limitLamp(l, w) {
 				edits = append(edits, fix.Edits...)
 			}
 		}
@@ -184,13 +192,15 @@ func (f *facts) after(edits []plan.Edit) *facts {
 // dim lowers the current of every lamp with a resistor of its own by a factor,
 // and returns the largest that is left.
 func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
-	for _, p := range f.ofModel("diode") {
-		w := f.worstOf(f.planned, f.body(p))
+	for _, l := range f.net.Lamps {
+		p := l.Part
+		w := f.worstOf(f.planned, l.Element)
 		r := f.seriesResistor(w)
-		def, _ := f.kind(p).Value("targetCurrent")
+		id := l.ValueID(f.kind(p), "targetCurrent")
+		def, _ := f.kind(p).Value(id)
 		if amps := math.Floor(w.Typ*factor*1e4) / 1e4; r != nil && r.Of == p.ID && amps >= def.Min {
 			most = math.Max(most, amps)
-			edits = append(edits, value(p.ID, "targetCurrent", amps, quantity.Ampere), plan.Edit{Op: plan.Size, Part: r.ID})
+			edits = append(edits, value(p.ID, id, amps, quantity.Ampere), plan.Edit{Op: plan.Size, Part: r.ID})
 		}
 	}
 	return edits, most

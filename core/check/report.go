@@ -26,7 +26,7 @@ func (f *facts) partReports(findings []Finding) []PartReport {
 		}
 		switch w := f.worstOf(f.planned, f.body(p)); f.kind(p).Model {
 		case "diode":
-			r.Quantities = append(r.Quantities, *f.quantity("current", w, f.lampLimit(p)))
+			r.Quantities = append(r.Quantities, *f.quantity("current", w, f.limitOf(w.element)))
 		case "resistor":
 			ohms := wiring.ValueOf(f.kind(p), p, "resistance").Typ
 			r.Quantities = append(r.Quantities, f.power(p))

@@ -9,20 +9,20 @@ import (
 // ledCurrent holds the current of each LED against its limits.
 var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("diode") {
-		w := f.worstOf(f.planned, f.body(p))
-		q := f.quantity("current", w, f.lampLimit(p))
+	for _, l := range f.net.Lamps {
+		w := f.worstOf(f.planned, l.Element)
+		q := f.quantity("current", w, f.limitOf(l.Element))
 		if q.Level == Fine {
 			continue
 		}
 		x := Finding{
-			Level: q.Level, Parts: []string{p.ID}, Found: q, State: q.State,
-			Title: fmt.Sprintf("%s gets up to %s; %s is comfortable.", p.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+			Level: q.Level, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: q, State: q.State,
+			Title: fmt.Sprintf("%s gets up to %s; %s is comfortable.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 			Why:   "It ages quickly, and on a hot day or with a strong supply it gets more still.",
-			Fixes: f.limitLamp(p, w),
+			Fixes: f.limitLamp(l, w),
 		}
 		if q.Level == Stop {
-			x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", p.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+			x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
 			x.Why = "It burns out, at once or within days, and takes its pin with it."
 		}
 		if f.seriesResistor(w) == nil {

@@ -6,6 +6,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // An indicator LED behind 10 kΩ on 5 V glows at 0.3 mA and can be seen in a
@@ -18,32 +19,33 @@ const (
 // ledDark finds LEDs that stay dark in every state, or nearly so.
 var ledDark = rule{"led-dark", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("diode") {
-		w := f.worstOf(f.planned, f.body(p))
+	for _, l := range f.net.Lamps {
+		p := l.Part
+		w := f.worstOf(f.planned, l.Element)
 		if w.Typ >= faintBelow {
 			continue
 		}
-		q := f.quantity("current", w, f.lampLimit(p))
+		q := f.quantity("current", w, f.limitOf(l.Element))
 		q.Limit = nil
-		x := Finding{Level: Care, Parts: []string{p.ID}, Found: q, State: q.State}
+		x := Finding{Level: Care, Parts: []string{p.ID}, which: l.Emitter.ID, Found: q, State: q.State}
 		switch r := f.seriesResistor(w); {
 		case w.Typ >= darkBelow && r != nil:
-			x.Title = fmt.Sprintf("%s gets %s at most: too faint to see by day.", p.Name, quantity.Format(q.Typ, quantity.Ampere))
+			x.Title = fmt.Sprintf("%s gets %s at most: too faint to see by day.", l.Name, quantity.Format(q.Typ, quantity.Ampere))
 			x.Why = "The resistor leaves it too little."
 			x.Fixes = f.resize(r, p)
-		case f.reversed(p):
+		case f.reversed(l):
 			x.Level = Stop
-			x.Title = p.Name + " is the wrong way round and stays dark."
+			x.Title = l.Name + " is the wrong way round and stays dark."
 			x.Why = "Its short leg is on the side that the current comes from; an LED conducts one way only."
-			x.Fixes = []Fix{{"Turn it around", []plan.Edit{{Op: plan.Flip, Part: p.ID}}}}
-		case f.starved(p):
+			x.Fixes = f.turnAround(p)
+		case f.starved(l):
 			x.Level = Stop
-			x.Title = p.Name + " needs more voltage than there is, and stays dark."
-			x.Why = fmt.Sprintf("It lights at %s; pin and supply leave it less.", quantity.Format(f.forward(p), quantity.Volt))
-			x.Fixes = f.lowest(p)
+			x.Title = l.Name + " needs more voltage than there is, and stays dark."
+			x.Why = fmt.Sprintf("It lights at %s; pin and supply leave it less.", quantity.Format(f.lampValue(l, "forwardVoltage"), quantity.Volt))
+			x.Fixes = f.lowest(l)
 		default:
 			x.Level = Stop
-			x.Title = p.Name + " stays dark in every state."
+			x.Title = l.Name + " stays dark in every state."
 			x.Why = "No current finds a way through it: one of its legs leads nowhere, or both lead to the same place."
 			x.Fixes = f.connect(p)
 		}
@@ -54,22 +56,21 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 
 // reversed reports whether some state puts a voltage on the LED backwards and
 // none puts one on it forwards.
-func (f *facts) reversed(p *build.Part) bool {
-	forward, backward := f.across(p)
+func (f *facts) reversed(l wiring.Lamp) bool {
+	forward, backward := f.across(l)
 	return backward > 0.8 && forward < 0.8
 }
 
 // starved reports whether the LED gets a voltage forwards that is too low for it.
-func (f *facts) starved(p *build.Part) bool {
-	forward, _ := f.across(p)
-	return forward >= 0.8 && forward > 0.6*f.forward(p)
+func (f *facts) starved(l wiring.Lamp) bool {
+	forward, _ := f.across(l)
+	return forward >= 0.8 && forward > 0.6*f.lampValue(l, "forwardVoltage")
 }
 
-// across returns the largest voltages on a part both ways.
-func (f *facts) across(p *build.Part) (forward, backward float64) {
-	terms := f.kind(p).Terminals
-	a, k := f.nodeOf(p.ID, terms[0].ID), f.nodeOf(p.ID, terms[1].ID)
-	for _, v := range of(f.planned, f.net.PieceWith(f.body(p))) {
+// across returns the largest voltages on an LED both ways.
+func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
+	a, k := f.net.Ends(l.Element)
+	for _, v := range of(f.planned, f.net.PieceWith(l.Element)) {
 		if !v.Held(a) || !v.Held(k) {
 			continue
 		}
@@ -79,14 +80,22 @@ func (f *facts) across(p *build.Part) (forward, backward float64) {
 	return forward, backward
 }
 
-func (f *facts) forward(p *build.Part) float64 { return f.valueOf(p, "forwardVoltage") }
+// turnAround swaps the legs of a part that has two, or wires it as its hookup
+// says.
+func (f *facts) turnAround(p *build.Part) []Fix {
+	if len(f.kind(p).Terminals) != 2 {
+		return f.connect(p)
+	}
+	return []Fix{{"Turn it around", []plan.Edit{{Op: plan.Flip, Part: p.ID}}}}
+}
 
-// lowest takes the type of the kind that needs least voltage.
-func (f *facts) lowest(p *build.Part) []Fix {
+// lowest takes the type of the kind that needs least voltage and can be seen.
+func (f *facts) lowest(l wiring.Lamp) []Fix {
+	p := l.Part
 	kind := f.kind(p)
-	best, volts := "", f.forward(p)
+	best, volts := "", f.lampValue(l, "forwardVoltage")
 	for _, t := range kind.Types {
-		if v := t.Values["forwardVoltage"].Typ; v < volts {
+		if v := t.Values["forwardVoltage"].Typ; v < volts && t.Values["luminousIntensity"].Typ > 0 {
 			best, volts = t.ID, v
 		}
 	}

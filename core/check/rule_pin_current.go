@@ -51,8 +51,8 @@ func (f *facts) relieve(u wiring.Use, w worst) []Fix {
 	}
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
-		if p := f.doc.Part(f.net.Elements[d.Element].Part); p != nil && f.kind(p).Model == "diode" {
-			if fixes := f.limitLamp(p, f.worstOf(f.planned, d.Element)); fixes != nil {
+		if l, ok := f.lampAt(d.Element); ok {
+			if fixes := f.limitLamp(l, f.worstOf(f.planned, d.Element)); fixes != nil {
 				return fixes
 			}
 		}

@@ -8,7 +8,6 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/circuit"
 	"cablaggio/core/quantity"
-	"cablaggio/core/wiring"
 )
 
 // working explains the typical value of a current by the way that it takes
@@ -64,8 +63,7 @@ func join(names []string) string {
 }
 
 func (f *facts) isJunction(element int) bool {
-	p := f.doc.Part(f.net.Elements[element].Part)
-	return p != nil && f.kind(p).Model == "diode" || f.net.Elements[element].Role == wiring.Clamp
+	return f.net.IsJunction(element)
 }
 
 // sourceOf says where the values of an element come from.

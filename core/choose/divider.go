@@ -34,6 +34,7 @@ func Divider(lib *build.Library, doc *build.Document, resistor, sensor string) (
 			for _, d := range preferred.E12.Decade() {
 				ohms := float64(d) * math.Pow10(exp-2)
 				n.Params[param].Value = spec.Exactly(ohms, "trial")
+				piece.Forget()
 				low, high := math.Inf(1), math.Inf(-1)
 				for state := range piece.States() {
 					solved, err := piece.Typical(state)

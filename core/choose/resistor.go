@@ -203,8 +203,11 @@ func (l Loop) Corners(ohms float64) (r wiring.Range, err error) {
 	return wiring.Range{Low: low, Typ: typ, High: high}, errors.Join(err1, err2, err3)
 }
 
-// inBuild is a trial in a build.
-type inBuild struct {
+// A Site is a trial in a build: a resistor and the lamp that it is chosen for.
+type Site struct {
+	Wanted float64 // the current that the builder wants in the lamp
+	Limit  float64 // the least recommended current of what is on the current's way
+
 	network   *wiring.Network
 	piece     *wiring.Piece
 	state     wiring.State // in which the lamp carries most
@@ -214,39 +217,67 @@ type inBuild struct {
 }
 
 // InBuild returns a trial in a build: the current through a lamp, in the state
-// in which it carries most, with another value for a resistor of the build.
-func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (Trial, error) {
-	r := doc.Part(resistor)
-	if r == nil || doc.Part(lamp) == nil {
+// in which it carries most, with another value for a resistor of the build. Of
+// a case with several LEDs it is the one whose current the resistor carries; of
+// several the one that carries most.
+func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (*Site, error) {
+	r, l := doc.Part(resistor), doc.Part(lamp)
+	if r == nil || l == nil {
 		return nil, fmt.Errorf("there is no part %q or %q", resistor, lamp)
 	}
 	kind, _ := lib.Catalogue.Kind(r.Kind)
-	t := &inBuild{network: wiring.Build(lib, doc), tolerance: wiring.ValueOf(kind, r, "tolerance").Typ / 100}
-	t.lamp = t.network.Find(wiring.Body, lamp, "")
-	t.resistor = t.network.ParamOf(t.network.Find(wiring.Body, resistor, ""))
-	t.piece = t.network.PieceWith(t.lamp)
+	own, _ := lib.Catalogue.Kind(l.Kind)
+	t := &Site{network: wiring.Build(lib, doc), tolerance: wiring.ValueOf(kind, r, "tolerance").Typ / 100}
+	element := t.network.Find(wiring.Body, resistor, "")
+	t.resistor = t.network.ParamOf(element)
+	most, carried := math.Inf(-1), false
+	for _, lamp := range t.network.Lamps {
+		piece := t.network.PieceWith(lamp.Element)
+		if lamp.Part != l || piece == nil {
+			continue
+		}
+		for s := range piece.States() {
+			solved, err := piece.Typical(s)
+			if err != nil {
+				return nil, err
+			}
+			drops, _, _ := solved.Path(lamp.Element)
+			through := slices.ContainsFunc(drops, func(d wiring.Drop) bool { return d.Element == element })
+			if i := solved.Amps(lamp.Element).Typ; through && !carried || i > most && through == carried {
+				most, carried, t.piece, t.state, t.lamp = i, through, piece, slices.Clone(s), lamp.Element
+				t.Wanted = lamp.Value(own, "targetCurrent").Typ
+				t.Limit = way(t.network, drops, lamp.Element)
+			}
+		}
+	}
 	if t.piece == nil || t.resistor < 0 {
 		return nil, errors.New("the resistor and the lamp are not joined")
-	}
-	most := math.Inf(-1)
-	for s := range t.piece.States() {
-		solved, err := t.piece.Typical(s)
-		if err != nil {
-			return nil, err
-		}
-		if i := solved.Amps(t.lamp).Typ; i > most {
-			most, t.state = i, slices.Clone(s)
-		}
 	}
 	return t, nil
 }
 
-func (t *inBuild) set(ohms float64) {
+// way returns the least recommended current on the way of a lamp's current: of
+// the lamp itself, and of the pin or the output that drives it.
+func way(n *wiring.Network, drops []wiring.Drop, lamp int) float64 {
+	least := n.Elements[lamp].Limit.Recommended
+	if len(drops) == 0 {
+		return math.Min(least, n.Board.Logic.Pin.Recommended)
+	}
+	for _, d := range drops {
+		if r := n.Elements[d.Element].Limit.Recommended; r > 0 {
+			least = math.Min(least, r)
+		}
+	}
+	return least
+}
+
+func (t *Site) set(ohms float64) {
 	t.network.Params[t.resistor].Value = spec.Within(ohms, t.tolerance, "trial")
+	t.piece.Forget()
 }
 
 // Typical implements [Trial].
-func (t *inBuild) Typical(ohms float64) (float64, error) {
+func (t *Site) Typical(ohms float64) (float64, error) {
 	t.set(ohms)
 	solved, err := t.piece.Typical(t.state)
 	if err != nil {
@@ -256,7 +287,7 @@ func (t *inBuild) Typical(ohms float64) (float64, error) {
 }
 
 // Corners implements [Trial].
-func (t *inBuild) Corners(ohms float64) (wiring.Range, error) {
+func (t *Site) Corners(ohms float64) (wiring.Range, error) {
 	t.set(ohms)
 	solved, err := t.piece.Solve(t.state)
 	if err != nil {

@@ -4,9 +4,11 @@
 package part
 
 import (
-	_ "embed"
+	"bytes"
+	"embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"unicode"
@@ -19,6 +21,7 @@ import (
 // A Kind is one kind of part: LED, resistor, button.
 type Kind struct {
 	ID        string     `json:"id"`
+	Family    string     `json:"family"` // what it is listed with: lamps, contacts, sensors…
 	Name      string     `json:"name"`
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
@@ -26,7 +29,11 @@ type Kind struct {
 	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it
 	Terminals []Terminal `json:"terminals"`
 	Links     [][]string `json:"links,omitempty"`    // terminals that are joined inside the part
+	Emitters  []Emitter  `json:"emitters,omitempty"` // of a case with several LEDs
+	Inputs    []string   `json:"inputs,omitempty"`   // terminals that read a level
+	Outputs   []string   `json:"outputs,omitempty"`  // terminals that are driven, high or low each
 	Settings  []Setting  `json:"settings,omitempty"` // of what a hand or the world changes about it
+	Quantity  *Quantity  `json:"quantity,omitempty"` // what the levels of the settings measure
 	Values    []Value    `json:"values"`
 	Types     []Type     `json:"types"`
 	Hookups   []Hookup   `json:"hookups"` // the first one is the default: the safest
@@ -42,6 +49,22 @@ type Kind struct {
 type Setting struct {
 	Name  string  `json:"name"`
 	Level float64 `json:"level"` // what the model makes of it: a position, an illuminance, a temperature
+}
+
+// A Quantity is what a sensor measures, as it is written.
+type Quantity struct {
+	Name string `json:"name"` // "temperature"
+	Unit string `json:"unit"` // "°C"
+}
+
+// An Emitter is one LED in a case with several. Its values are those of the
+// case and, with the emitter's id and a point before them, its own: "red.forwardVoltage".
+type Emitter struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Type    string `json:"type"` // the type of LED that it is
+	Anode   string `json:"anode"`
+	Cathode string `json:"cathode"`
 }
 
 // A Terminal is a leg of a part.
@@ -70,18 +93,21 @@ type Type struct {
 }
 
 // A Hookup is a usual way to wire a part. Its joins are nets in terms of
-// "self", the roles of the helpers, "pin" with the name of a signal, and
-// "board.ground" and "board.supply".
+// "self", the roles of the helpers, "pin" with the name of a signal, "host" for
+// the leg of another part, and "board.ground", "board.supply" (the logic's
+// rail) and "board.power" (the rail for what needs more current).
 type Hookup struct {
-	ID      string     `json:"id"`
-	Name    string     `json:"name"`
-	Why     string     `json:"why"`
-	Signals []Signal   `json:"signals"`
-	Helpers []Helper   `json:"helpers"`
-	Lit     string     `json:"lit,omitempty"` // the level of the drive signal that lights it
-	Joins   [][]string `json:"joins"`
-	Row     []string   `json:"row"`           // what is drawn in a row, end to end; other helpers branch off
-	Tap     string     `json:"tap,omitempty"` // the end that is joined to the row in its middle
+	ID      string   `json:"id"`
+	Name    string   `json:"name"`
+	Why     string   `json:"why"`
+	Signals []Signal `json:"signals"`
+	Helpers []Helper `json:"helpers"`
+	Host    *Host    `json:"host,omitempty"`
+	// Exclusive: the part is never on at the same time as the owner of its host.
+	Exclusive bool       `json:"exclusive,omitempty"`
+	Joins     [][]string `json:"joins"`
+	Row       []string   `json:"row"`           // what is drawn in a row, end to end; other helpers branch off
+	Tap       string     `json:"tap,omitempty"` // the end that is joined to the row in its middle
 }
 
 // A Signal is what a part needs of a pin.
@@ -89,13 +115,35 @@ type Signal struct {
 	Name  string         `json:"name"`
 	Needs board.Function `json:"needs"`
 	Pull  board.Pull     `json:"pull,omitempty"`
+	Drive
+}
+
+// A Drive says how the program drives an output. The zero Drive is an output of
+// its own that is active high.
+type Drive struct {
+	Active string `json:"active,omitempty"` // "low": the level that lights, selects, switches on
+	Group  string `json:"group,omitempty"`  // of signals of a part of which one is active at a time
+	Open   bool   `json:"open,omitempty"`   // it is let go instead of being driven to the idle level
+	Bus    string `json:"bus,omitempty"`    // signals of other parts with the same bus share its pin
+}
+
+// ActiveLow is the Active of an output that is active low.
+const ActiveLow = "low"
+
+// A Host is the leg of another part that a part hangs on: the first that is
+// free, of the first part that will do.
+type Host struct {
+	Kinds  []string `json:"kinds"`
+	Legs   []string `json:"legs"`
+	Hookup string   `json:"hookup,omitempty"` // the host is a helper of a part wired this way
+	Shared bool     `json:"shared,omitempty"` // the leg need not be free
 }
 
 // A Helper is a part that a hookup brings along.
 type Helper struct {
 	Role  string  `json:"role"`
 	Kind  string  `json:"kind"`
-	Value float64 `json:"value,omitempty"` // its first value; zero: it is chosen
+	Value float64 `json:"value,omitempty"` // its first value; zero: the catalogue's, or it is chosen
 }
 
 // Type returns the type of that id.
@@ -142,8 +190,8 @@ func (k *Kind) Stated(typeID, valueID string) spec.Value {
 	return v.Default
 }
 
-//go:embed catalogue.json
-var file []byte
+//go:embed data/*.json
+var files embed.FS
 
 // Catalogue is the shipped kinds, by id and in the order in which they are
 // offered.
@@ -161,27 +209,97 @@ func (c *Catalogue) Kind(id string) (*Kind, bool) {
 	return nil, false
 }
 
+// provenance is the sources that the catalogue's files name by a word.
+var provenance = map[string]string{
+	"memory": "from memory of manufacturers' data sheets for this class; check your own",
+}
+
 // Shipped returns the catalogue that comes with Cablaggio.
 func Shipped() *Catalogue {
-	d := json.NewDecoder(strings.NewReader(string(file)))
-	d.DisallowUnknownFields()
-	var data struct {
-		Kinds []Kind              `json:"kinds"`
-		Sets  map[string][]Hookup `json:"sets"`
+	entries, err := files.ReadDir("data")
+	if err != nil {
+		panic(err)
 	}
-	if err := d.Decode(&data); err != nil {
-		panic(fmt.Sprintf("part: catalogue: %v", err))
+	c, sets := &Catalogue{}, map[string][]Hookup{}
+	for _, e := range entries {
+		var data struct {
+			Kinds []Kind              `json:"kinds"`
+			Sets  map[string][]Hookup `json:"sets"`
+		}
+		text, err := files.ReadFile("data/" + e.Name())
+		if err != nil {
+			panic(err)
+		}
+		d := json.NewDecoder(bytes.NewReader(text))
+		d.DisallowUnknownFields()
+		if err := d.Decode(&data); err != nil {
+			panic(fmt.Sprintf("part: %s: %v", e.Name(), err))
+		}
+		c.Kinds = append(c.Kinds, data.Kinds...)
+		maps.Copy(sets, data.Sets)
 	}
-	for i := range data.Kinds {
-		k := &data.Kinds[i]
-		for _, h := range data.Sets[k.Set] {
+	for i := range c.Kinds {
+		k := &c.Kinds[i]
+		for _, h := range sets[k.Set] {
 			k.Hookups = append(k.Hookups, h.of(k))
 		}
 		if k.Hookups == nil {
 			k.Hookups = []Hookup{}
 		}
+		for v := range k.Values {
+			state(&k.Values[v].Default)
+		}
+		for _, t := range k.Types {
+			for id, v := range t.Values {
+				state(&v)
+				t.Values[id] = v
+			}
+		}
 	}
-	return &Catalogue{Kinds: data.Kinds}
+	led, _ := c.Kind("led")
+	for i := range c.Kinds {
+		c.Kinds[i].spread(led)
+	}
+	return c
+}
+
+// state completes a value as the catalogue's files write it: a typical value
+// alone is exact, and a word stands for a longer source.
+func state(v *spec.Value) {
+	if v.Low == 0 && v.High == 0 {
+		v.Low, v.High = v.Typ, v.Typ
+	}
+	if long, ok := provenance[v.Source]; ok {
+		v.Source = long
+	}
+}
+
+// spread gives a case with several LEDs the values of each: those of the type
+// of LED that it is. Where all are alike they are stated once.
+func (k *Kind) spread(led *Kind) {
+	alike := len(k.Emitters) > 0
+	for _, e := range k.Emitters {
+		alike = alike && e.Type == k.Emitters[0].Type
+	}
+	for n, e := range k.Emitters {
+		if alike && n > 0 {
+			break
+		}
+		for _, v := range led.Values {
+			own, ok := led.Types[slices.IndexFunc(led.Types, func(t Type) bool { return t.ID == e.Type })].Values[v.ID]
+			if v.ID == "targetCurrent" && !alike {
+				own, ok = v.Default, true
+			}
+			if !ok {
+				continue
+			}
+			v.Default = own
+			if !alike {
+				v.ID, v.Name = e.ID+"."+v.ID, v.Name+", "+e.Name
+			}
+			k.Values = append(k.Values, v)
+		}
+	}
 }
 
 // of returns a hookup of a set in terms of a kind's own terminals and name.

@@ -38,6 +38,10 @@ const (
 	Free    Op = "free"    // Terminal: take it out of its net
 	Title   Op = "title"   // Name
 	Board   Op = "board"   // Board: move to another board
+	Turns   Op = "turns"   // Part, [With]: on only when the other is off; an empty With: on whenever it likes
+	Supply  Op = "supply"  // Supply, [Text]: volts, [Cells, Count]: what feeds the board
+	Unused  Op = "unused"  // [Pull]: the pull that the program switches on at the pins that are not used
+	White   Op = "white"   // Part: the currents of an RGB LED that give white at equal duty
 	Replace Op = "replace" // Document: a whole build
 )
 
@@ -57,6 +61,10 @@ type Edit struct {
 	Terminal build.Terminal  `json:"terminal,omitempty"`
 	To       build.Terminal  `json:"to,omitempty"`
 	Board    string          `json:"board,omitempty"`
+	With     string          `json:"with,omitempty"`
+	Supply   string          `json:"supply,omitempty"`
+	Cells    string          `json:"cells,omitempty"`
+	Count    int             `json:"count,omitempty"`
 	Document *build.Document `json:"document,omitempty"`
 }
 
@@ -119,6 +127,11 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.insert(e.Terminal, e.Text)
 	case Replace:
 		return p.replace(e.Document)
+	case Supply:
+		return p.feed(e)
+	case Unused:
+		p.doc.UnusedPulled = e.Pull == board.PullUp
+		return "changed what the program does with unused pins", nil
 	}
 	part := p.doc.Part(e.Part)
 	if part == nil {
@@ -161,6 +174,10 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.pull(part, e.Signal, e.Pull)
 	case Flip:
 		return p.flip(part, kind)
+	case Turns:
+		return p.turns(part, e.With)
+	case White:
+		return p.white(part, kind)
 	}
 	return "", fmt.Errorf("there is no edit %q", e.Op)
 }
@@ -260,6 +277,10 @@ func (p *planner) movePin(part *build.Part, signal, pin string) (string, error) 
 		return "", fmt.Errorf("the %s has no pin %q", p.board().Name, pin)
 	}
 	from, to := build.Pin(s.Pin), build.Pin(pin)
+	if s.Bus != "" {
+		p.moveBus(part.ID, s.Bus, pin)
+	}
+	s = &part.Signals[i]
 	s.Pin = pin
 	words := fmt.Sprintf("moved %s to %s", part.Name, pin)
 	if part.Hookup != "" {
@@ -335,5 +356,5 @@ func (p *planner) replace(doc *build.Document) (string, error) {
 
 // Ops lists every edit there is.
 func Ops() []any {
-	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Replace}
+	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, White, Replace}
 }

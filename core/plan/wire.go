@@ -11,7 +11,6 @@ import (
 	"cablaggio/core/choose"
 	"cablaggio/core/part"
 	"cablaggio/core/preferred"
-	"cablaggio/core/wiring"
 )
 
 // wire wires a part by one of its hookups, on the given pins by signal name
@@ -23,6 +22,10 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 	h, ok := kind.Hookup(hookupID)
 	if !ok {
 		return fmt.Errorf("there is no hookup %q for a %s", hookupID, kind.Name)
+	}
+	host, owner, err := p.host(part, h.Host)
+	if err != nil {
+		return err
 	}
 	p.doc.FreePart(id)
 	for _, old := range p.doc.Helpers(id) {
@@ -41,6 +44,9 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 			pin = pins[""]
 		}
 		if pin == "" {
+			pin = p.busPin(id, s.Bus)
+		}
+		if pin == "" {
 			if pin, err = p.choosePin(s.Needs); err != nil {
 				return err
 			}
@@ -48,13 +54,16 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 		if _, ok := p.board().Pin(pin); !ok {
 			return fmt.Errorf("the %s has no pin %q", p.board().Name, pin)
 		}
-		part.Signals = append(part.Signals, build.Signal{Name: s.Name, Needs: s.Needs, Pin: pin, Pull: s.Pull})
+		part.Signals = append(part.Signals, build.Signal{Name: s.Name, Needs: s.Needs, Pin: pin, Pull: s.Pull, Drive: s.Drive})
 	}
 	for _, net := range h.Joins {
-		first := p.terminal(part, roles, net[0])
+		first := p.terminal(part, roles, host, net[0])
 		for _, t := range net[1:] {
-			p.doc.Join(first, p.terminal(part, roles, t))
+			p.doc.Join(first, p.terminal(part, roles, host, t))
 		}
+	}
+	if h.Exclusive {
+		p.doc.Group(owner, id)
 	}
 	p.follow(id)
 	return nil
@@ -79,9 +88,12 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 		if !ok {
 			return nil, fmt.Errorf("there is no kind of part %q", need.Kind)
 		}
-		q := build.Part{ID: id + "-" + need.Role, Kind: kind.ID, Name: helperName(need.Role, name), Of: id, Role: need.Role, Chosen: need.Value == 0}
+		q := build.Part{ID: id + "-" + need.Role, Kind: kind.ID, Name: helperName(need.Role, name), Of: id, Role: need.Role, Chosen: need.Value == 0 && kind.Model == "resistor"}
+		if len(kind.Types) > 0 {
+			q.Type = kind.Types[0].ID
+		}
 		if need.Value != 0 {
-			q.Values = map[string]float64{"resistance": need.Value}
+			q.Values = map[string]float64{kind.Values[0].ID: need.Value}
 		}
 		if p.doc.Part(q.ID) != nil {
 			q.ID = p.freeID(q.ID)
@@ -95,7 +107,7 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 type helper = part.Helper
 
 // terminal resolves a terminal of a hookup's joins.
-func (p *planner) terminal(q *build.Part, roles map[string]string, t string) build.Terminal {
+func (p *planner) terminal(q *build.Part, roles map[string]string, host build.Terminal, t string) build.Terminal {
 	who, leg, _ := strings.Cut(t, ".")
 	switch who {
 	case "self":
@@ -103,13 +115,77 @@ func (p *planner) terminal(q *build.Part, roles map[string]string, t string) bui
 	case "pin":
 		i := slices.IndexFunc(q.Signals, func(s build.Signal) bool { return s.Name == leg })
 		return build.Pin(q.Signals[i].Pin)
+	case "host":
+		return host
 	case "board":
-		if leg == "supply" {
+		switch leg {
+		case "supply":
 			return build.Pin(p.board().Logic.Rail)
+		case "power":
+			return build.Pin(p.board().Power)
 		}
 		return build.Pin(p.board().Ground)
 	}
 	return build.Of(roles[who], leg)
+}
+
+// host finds the leg of another part that a part hangs on: the one that it
+// hangs on already, or else the first that will do. Owner is the part that the
+// leg, as a helper's, belongs to.
+func (p *planner) host(q *build.Part, want *part.Host) (leg build.Terminal, owner string, err error) {
+	if want == nil {
+		return "", "", nil
+	}
+	self := slices.IndexFunc(p.doc.Parts, func(x build.Part) bool { return x.ID == q.ID })
+	for i, h := range p.doc.Parts {
+		// A chain of parts of one kind runs in the order of the list.
+		if i == self || !slices.Contains(want.Kinds, h.Kind) || h.Kind == q.Kind && i > self {
+			continue
+		}
+		o := p.doc.Part(h.Of)
+		if want.Hookup != "" && (o == nil || o.Hookup != want.Hookup || o.ID == q.ID) {
+			continue
+		}
+		for _, l := range want.Legs {
+			t := build.Of(h.ID, l)
+			net := p.doc.NetOf(t)
+			mine := net >= 0 && slices.ContainsFunc(p.doc.Nets[net], func(u build.Terminal) bool {
+				x := p.doc.Part(partOf(u))
+				return x != nil && (x.ID == q.ID || x.Of == q.ID)
+			})
+			if mine || leg == "" && (net < 0 || want.Shared) {
+				leg, owner = t, h.Of
+			}
+			if mine {
+				return leg, owner, nil
+			}
+		}
+	}
+	if leg == "" {
+		names := make([]string, len(want.Kinds))
+		for i, id := range want.Kinds {
+			kind, _ := p.lib.Catalogue.Kind(id)
+			names[i] = kind.Name
+		}
+		what := strings.Join(names, " or ")
+		if want.Hookup != "" {
+			what = "lamp with its resistor at ground"
+		}
+		return "", "", fmt.Errorf("%s needs a %s with a free place to hang on; add one first", q.Name, what)
+	}
+	return leg, owner, nil
+}
+
+// busPin returns the pin that other parts use for the bus, or nothing.
+func (p *planner) busPin(id, bus string) string {
+	for _, q := range p.doc.Parts {
+		for _, s := range q.Signals {
+			if q.ID != id && bus != "" && s.Bus == bus {
+				return s.Pin
+			}
+		}
+	}
+	return ""
 }
 
 // taken lists the pins that signals or wires use.
@@ -187,19 +263,12 @@ const comfort = 0.75
 // Candidates returns the values for a resistor before a lamp in the build, with
 // what each would do there.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
-	b, _ := lib.Board(doc.Board)
-	part := doc.Part(lamp)
-	if part == nil {
-		return nil, fmt.Errorf("there is no part %q", lamp)
-	}
-	kind, _ := lib.Catalogue.Kind(part.Kind)
-	trial, err := choose.InBuild(lib, doc, resistor, lamp)
+	site, err := choose.InBuild(lib, doc, resistor, lamp)
 	if err != nil {
 		return nil, err
 	}
-	limit := math.Min(wiring.ValueOf(kind, part, "comfortableCurrent").Typ, b.Logic.Pin.Recommended)
-	wanted := math.Min(wiring.ValueOf(kind, part, "targetCurrent").Typ, comfort*limit)
-	return choose.Resistor(trial, choose.Wish{Amps: wanted, Limit: limit, Series: preferred.E12})
+	wanted := math.Min(site.Wanted, comfort*site.Limit)
+	return choose.Resistor(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12})
 }
 
 // move takes the build to another board. Parts keep their pins where the new
@@ -212,8 +281,8 @@ func (p *planner) move(id string) (string, error) {
 		return "", fmt.Errorf("there is no board %q", id)
 	}
 	from := p.board()
-	p.doc.Board, p.doc.Supply = to.ID, ""
-	same := map[string]string{from.Ground: to.Ground, from.Logic.Rail: to.Logic.Rail}
+	p.doc.Board, p.doc.Supply, p.doc.Volts, p.doc.Cells = to.ID, "", 0, nil
+	same := map[string]string{from.Power: to.Power, from.Ground: to.Ground, from.Logic.Rail: to.Logic.Rail}
 	for i, n := range p.doc.Nets {
 		kept := n[:0]
 		for _, t := range n {

@@ -32,7 +32,7 @@ func Write(w io.Writer, n *wiring.Network, settings []int, corner wiring.Corner)
 
 // Options is the line with which a simulator gives our numbers: temperature as
 // in [circuit.ThermalVoltage], and tolerances.
-const Options = ".options temp=27 tnom=27 reltol=1e-7 abstol=1e-15 vntol=1e-10 gmin=1e-12 epsmin=1e-60\n"
+const Options = ".options temp=27 tnom=27 reltol=1e-5 abstol=1e-13 vntol=1e-8 itl1=500 gmin=1e-12 epsmin=1e-60\n"
 
 // Prefix is what the names of nodes begin with.
 const Prefix = "n"

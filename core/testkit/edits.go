@@ -7,6 +7,7 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
+	"cablaggio/core/part"
 	"cablaggio/core/plan"
 )
 
@@ -56,4 +57,17 @@ func RandomEdit(t *rapid.T, lib *build.Library, doc *build.Document) plan.Edit {
 // pick draws one of a list by its index, which is all that a failure prints.
 func pick[T any](t *rapid.T, label string, from []T) T {
 	return from[rapid.IntRange(0, len(from)-1).Draw(t, label)]
+}
+
+// Wired returns the edits that add a part of a kind and type by a hookup, with
+// what it hangs on before it.
+func Wired(kind *part.Kind, h part.Hookup, typ string) []plan.Edit {
+	add := plan.Edit{Op: plan.Add, Kind: kind.ID, Type: typ, Hookup: h.ID}
+	switch {
+	case h.Host == nil:
+		return []plan.Edit{add}
+	case h.Host.Hookup != "":
+		return []plan.Edit{{Op: plan.Add, Kind: kind.ID, Hookup: h.Host.Hookup}, add}
+	}
+	return []plan.Edit{{Op: plan.Add, Kind: h.Host.Kinds[0]}, add}
 }

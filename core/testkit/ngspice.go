@@ -26,7 +26,7 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 	program, err := exec.LookPath("ngspice")
 	require.NoError(t, err, "the oracle is missing; make test installs it")
 	want := map[string]float64{}
-	// A few dozen in one run: more slow its one large matrix down, fewer are
+	// A few in one run: more slow its one large matrix down, fewer are
 	// mostly the start of the program.
 	for first := 0; first < len(circuits); first += perRun {
 		var deck, prints strings.Builder
@@ -49,7 +49,11 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 				continue
 			}
 			v, ok := want[fmt.Sprintf("v(c%d%s%d)", k, spice.Prefix, n)]
-			require.True(t, ok, "ngspice printed nothing for node %d of circuit %d", n, k)
+			if !ok {
+				var body strings.Builder
+				spice.Body(&body, c, "", nil)
+				require.Fail(t, "ngspice printed nothing", "node %d of circuit %d\n%s", n, k, body.String())
+			}
 			if d := math.Abs(sol.V[n] - v); d > 1e-3 || d > 1e-3*math.Abs(v)+1e-6 {
 				var body strings.Builder
 				spice.Body(&body, c, "", nil)
@@ -59,7 +63,7 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 	}
 }
 
-const perRun = 12
+const perRun = 6
 
 // TransientAgainstSpice lets a circuit with discharged capacitors run for n
 // steps of h seconds here and in ngspice, and compares one node at twenty

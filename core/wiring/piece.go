@@ -14,9 +14,11 @@ type Piece struct {
 	Controls []int // indices into Network.Controls
 
 	network  *Network
-	params   []int // indices into Network.Params
-	slots    []int // by the place in params: which of the corner's places moves it
-	places   int   // how many places a corner has
+	params   []int     // indices into Network.Params
+	slots    []int     // by the place in params: which of the corner's places moves it
+	places   int       // how many places a corner has
+	place    []int     // by element of circuit: which of the corner's places moves its value, or -1
+	applied  []applied // by element of circuit: what its value stands at
 	circuit  circuit.Circuit
 	elements []int // element of circuit -> index into Network.Elements
 	local    map[circuit.Node]circuit.Node
@@ -72,7 +74,7 @@ func (p *Piece) extract() {
 	}
 	copyElement := func(i int) {
 		e := n.circuit.Elements[i]
-		e.A, e.B = node(e.A), node(e.B)
+		e.A, e.B, e.Control = node(e.A), node(e.B), node(e.Control)
 		p.circuit.Add(e)
 		p.elements = append(p.elements, i)
 		if q := n.Elements[i].param; q >= 0 && !slices.Contains(p.params, q) {
@@ -99,6 +101,30 @@ func (p *Piece) extract() {
 	}
 	if len(p.params) > maxParams {
 		p.moveTogether()
+	}
+	p.place = make([]int, len(p.elements))
+	p.applied = slices.Repeat([]applied{{corner: unset}}, len(p.elements))
+	for k, i := range p.elements {
+		p.place[k] = -1
+		if param := n.Elements[i].param; param >= 0 {
+			p.place[k] = p.slots[slices.Index(p.params, param)]
+		}
+	}
+}
+
+// applied is the corner and the factor that an element's value was last set by.
+type applied struct {
+	corner int8
+	factor float64
+}
+
+const unset = 2 // no corner
+
+// Forget makes the piece read its tolerances again: the caller has changed a
+// [Param] of the network.
+func (p *Piece) Forget() {
+	for k := range p.applied {
+		p.applied[k].corner = unset
 	}
 }
 
@@ -145,6 +171,18 @@ func (p *Piece) count(settings func(Control) int) int {
 // next one is asked for.
 func (p *Piece) States() iter.Seq[State] { return p.states(Control.planned) }
 
+// fewStates is how many planned states are combined with each thing that an old
+// program could do.
+const fewStates = 64
+
+// planned yields the planned states, or of many the extremes.
+func (p *Piece) planned() iter.Seq[State] {
+	if p.count(Control.planned) <= fewStates {
+		return p.States()
+	}
+	return func(yield func(State) bool) { p.extremeStates(make(State, len(p.Controls)), Control.planned, yield) }
+}
+
 // PreviousStates yields the states that an old program could bring about: the
 // planned settings of everything else with one input driven.
 func (p *Piece) PreviousStates() iter.Seq[State] {
@@ -153,7 +191,7 @@ func (p *Piece) PreviousStates() iter.Seq[State] {
 			if p.network.Controls[c].Kind != Previous {
 				continue
 			}
-			for s := range p.States() {
+			for s := range p.planned() {
 				for setting := 1; setting < len(p.network.Controls[c].Settings); setting++ {
 					s[i] = setting
 					if !yield(s) {

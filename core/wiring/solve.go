@@ -109,12 +109,15 @@ const noise = 1e-8
 
 func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 	n := p.network
-	for k, i := range p.elements {
-		e := n.Elements[i]
-		if e.param < 0 {
+	for k, place := range p.place {
+		if place < 0 {
 			continue
 		}
-		e.apply(&p.circuit.Elements[k], p.factor[k]*n.Params[e.param].Value.At(int(corner[p.slots[slices.Index(p.params, e.param)]])))
+		if want := (applied{corner[place], p.factor[k]}); p.applied[k] != want {
+			p.applied[k] = want
+			e := &n.Elements[p.elements[k]]
+			e.apply(&p.circuit.Elements[k], p.factor[k]*n.Params[e.param].Value.At(int(want.corner)))
+		}
 	}
 	return p.solver.Solve(sol)
 }
@@ -159,7 +162,7 @@ func (p *Piece) SourceOhms(s State, node circuit.Node, leak int) (float64, error
 func (p *Piece) set(s State) *Solved {
 	out := &Solved{piece: p, closed: make([]bool, len(p.elements))}
 	for k, i := range p.elements {
-		e := p.network.Elements[i]
+		e := &p.network.Elements[i]
 		out.closed[k] = true
 		if e.control >= 0 {
 			setting, _ := p.SettingOf(s, e.control)

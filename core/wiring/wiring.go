@@ -27,6 +27,8 @@ type Network struct {
 	Elements []Element
 	Pieces   []*Piece
 	Uses     []Use // the pins that signals use, in the order of the board's pins
+	Lamps    []Lamp
+	Inputs   []PartInput // of parts that read a level
 
 	circuit circuit.Circuit
 	nodes   map[build.Terminal]circuit.Node
@@ -46,6 +48,8 @@ type ControlKind uint8
 // The kinds of controls.
 const (
 	Output   ControlKind = iota // the program drives a pin; its settings are [Low] and [High]
+	Turn                        // the program makes one of several outputs active at a time; setting 0 is none
+	Driven                      // the program drives an output of a part; its settings are [Low] and [High]
 	Contact                     // a hand or the world sets a part; of a contact the settings are [Open] and [Closed]
 	Previous                    // an old program may drive an input; its settings are [AsPlanned], [Low]+1 and [High]+1
 )
@@ -53,8 +57,12 @@ const (
 // Controlled reports whether a control switches or scales the element.
 func (e Element) Controlled() bool { return e.control >= 0 }
 
+// ControlOf returns the index of the control that switches or scales the
+// element, or -1.
+func (e Element) ControlOf() int { return e.control }
+
 // conducts reports whether the element conducts with its control at a setting.
-func (e Element) conducts(setting int) bool { return e.scale != nil || setting == e.when }
+func (e Element) conducts(setting int) bool { return e.scale != nil || e.on[setting] }
 
 // factor returns what the element's value is multiplied by at a setting.
 func (e Element) factor(setting int) float64 {
@@ -74,9 +82,42 @@ const (
 // A Control is something in the circuit that can be set.
 type Control struct {
 	Kind     ControlKind
-	Of       string   // the pin or the part
-	Name     string   // "D4 (lamp 1)", "button 1"
-	Settings []string // what each setting is called: "low", "high"
+	Of       string    // the pin or the part
+	Name     string    // "D4 (lamp 1)", "button 1"
+	Settings []string  // what each setting is called: "low", "high"
+	Levels   []float64 // of a sensor: what it measures at each setting
+}
+
+// A Lamp is one LED: a part, or one of several in a case.
+type Lamp struct {
+	Part    *build.Part
+	Emitter part.Emitter // zero for a part that is one LED
+	Name    string       // "red LED 1", "the red of RGB LED 1"
+	Element int
+}
+
+// Value returns a value of the lamp: its own in the case, or the case's.
+func (l Lamp) Value(kind *part.Kind, id string) spec.Value {
+	return ValueOf(kind, l.Part, l.ValueID(kind, id))
+}
+
+// ValueID returns the id that a value of the lamp has in its part.
+func (l Lamp) ValueID(kind *part.Kind, id string) string {
+	if own := l.Emitter.ID + "." + id; l.Emitter.ID != "" {
+		if _, ok := kind.Value(own); ok {
+			return own
+		}
+	}
+	return id
+}
+
+// A PartInput is a leg of a part that reads a level, against its own supply.
+type PartInput struct {
+	Part     *build.Part
+	Leg      string
+	Node     circuit.Node
+	Supply   circuit.Node // of its supply leg
+	VIL, VIH float64      // parts of its supply's voltage
 }
 
 // planned returns how many settings belong to the build as planned. The rest
@@ -94,6 +135,10 @@ type Role uint8
 // The roles of elements.
 const (
 	Body     Role = iota // the part itself
+	Inner                // what else is inside the part
+	PartOut              // what drives an output of a part
+	Appetite             // what a part draws from its supply legs for itself
+	Glow                 // the board's own LED on a pin
 	HighSide             // what drives a pin high
 	LowSide              // what drives a pin low
 	Pull                 // the pull of an input
@@ -105,17 +150,23 @@ const (
 
 // An Element is an element of the circuit with its meaning.
 type Element struct {
-	Part string // id of the part it belongs to, or empty
-	Pin  string // name of the pin or rail it belongs to, or empty
-	Role Role
-	Name string // "resistor of lamp 1", "pin D4, high side"
+	Part  string // id of the part it belongs to, or empty
+	Pin   string // name of the pin or rail it belongs to, or empty
+	Role  Role
+	Name  string     // "resistor of lamp 1", "pin D4, high side"
+	Limit spec.Limit // of its current; zero: none of its own
+	Coil  bool       // its current goes on when its switch opens
 
 	param   int // index of its param, or -1
 	apply   func(*circuit.Element, float64)
-	control int       // index of the control that switches or scales it, or -1
-	when    int       // the setting in which it conducts
-	scale   []float64 // of an element that is scaled instead: the factor of each setting
+	control int                         // index of the control that switches or scales it, or -1
+	on      []bool                      // the settings in which it conducts
+	scale   []float64                   // of an element that is scaled instead: the factor of each setting
+	law     func(level float64) float64 // of a sensor: the factor at a level
 }
+
+// two returns in which of two settings an element conducts.
+func two(setting int) []bool { return []bool{setting == 0, setting == 1} }
 
 // Build makes the network of a document that is valid in the library.
 func Build(lib *build.Library, doc *build.Document) *Network {
@@ -129,6 +180,7 @@ func Build(lib *build.Library, doc *build.Document) *Network {
 		kind, _ := lib.Catalogue.Kind(p.Kind)
 		models[kind.Model](instance{n, p, kind})
 	}
+	n.addGlow()
 	n.addPieces()
 	return n
 }
@@ -136,11 +188,13 @@ func Build(lib *build.Library, doc *build.Document) *Network {
 func (n *Network) addRails() {
 	n.rails[n.Board.Ground] = circuit.Ground
 	n.nodes[build.Pin(n.Board.Ground)] = circuit.Ground
+	s, _ := n.Board.Supply(n.Doc.Supply)
+	fed := n.Doc.Fed(s)
 	for _, r := range n.Board.Rails {
 		node := n.circuit.Node()
 		n.rails[r.Name] = node
 		n.nodes[build.Pin(r.Name)] = node
-		p := n.param("voltage", "the "+r.Name+" rail", r.Volts)
+		p := n.param("voltage", "the "+r.Name+" rail", s.RailVolts(r, fed))
 		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: p, control: -1},
 			circuit.Element{Kind: circuit.VoltageSource, A: node, B: circuit.Ground})
 	}
@@ -259,6 +313,11 @@ func (n *Network) Ends(element int) (a, b circuit.Node) {
 	return e.A, e.B
 }
 
+// IsJunction reports whether an element is a diode.
+func (n *Network) IsJunction(element int) bool {
+	return n.circuit.Elements[element].Kind == circuit.Diode
+}
+
 // Stiff reports whether a node is ground or a rail.
 func (n *Network) Stiff(node circuit.Node) bool {
 	for _, r := range n.rails {
@@ -305,6 +364,14 @@ func (n *Network) ParamOf(element int) int {
 // Find returns the index of the element with the role at a part or pin, or -1.
 func (n *Network) Find(role Role, partID, pin string) int {
 	return slices.IndexFunc(n.Elements, func(e Element) bool { return e.Role == role && e.Part == partID && e.Pin == pin })
+}
+
+// RailVolts returns the voltage of a rail with the build's supply.
+func (n *Network) RailVolts(name string) spec.Value {
+	if e := n.Find(Rail, "", name); e >= 0 {
+		return n.Params[n.Elements[e].param].Value
+	}
+	return spec.Value{}
 }
 
 // Leak returns the index of the leakage element of an input at the node, or -1.

@@ -13,6 +13,7 @@ import (
 	"cablaggio/core/circuit"
 	"cablaggio/core/plan"
 	"cablaggio/core/spec"
+	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 )
 
@@ -26,16 +27,16 @@ func network(t require.TestingT, board string, edits ...plan.Edit) *wiring.Netwo
 
 // randomEdits draws parts with any hookup, type, resistor and a few wires
 // across, on a random board.
-func randomEdits(t *rapid.T) (string, []plan.Edit) {
+func randomEdits(t *rapid.T, kinds ...string) (string, []plan.Edit) {
 	board := rapid.SampledFrom([]string{"classic-5v", "slim-3v3"}).Draw(t, "board")
 	var edits []plan.Edit
 	for range rapid.IntRange(1, 4).Draw(t, "parts") {
-		kind := lib.Catalogue.Kinds[rapid.SampledFrom([]int{0, 0, 2}).Draw(t, "kind")]
-		e := plan.Edit{Op: plan.Add, Kind: kind.ID, Hookup: rapid.SampledFrom(kind.Hookups).Draw(t, "hookup").ID}
+		kind, _ := lib.Catalogue.Kind(rapid.SampledFrom(kinds).Draw(t, "kind"))
+		typ := ""
 		if len(kind.Types) > 0 {
-			e.Type = rapid.SampledFrom(kind.Types).Draw(t, "type").ID
+			typ = kind.Types[rapid.IntRange(0, len(kind.Types)-1).Draw(t, "type")].ID
 		}
-		edits = append(edits, e)
+		edits = append(edits, testkit.Wired(kind, kind.Hookups[rapid.IntRange(0, len(kind.Hookups)-1).Draw(t, "hookup")], typ)...)
 	}
 	return board, edits
 }
@@ -44,7 +45,7 @@ func randomEdits(t *rapid.T) (string, []plan.Edit) {
 func TestCornersBoundRandomDraws(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	rapid.Check(t, func(t *rapid.T) {
-		board, edits := randomEdits(t)
+		board, edits := randomEdits(t, "led", "led", "button", "led-rgb-cathode", "phototransistor", "temperature-sensor", "motor", "shift-register-latched")
 		n := network(t, board, edits...)
 		for _, p := range n.Pieces {
 			for s := range p.States() {
@@ -75,7 +76,7 @@ func TestCornersBoundRandomDraws(t *testing.T) {
 // Adding a part that shares nothing but the rails changes no piece.
 func TestAnUnrelatedPartChangesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		board, edits := randomEdits(t)
+		board, edits := randomEdits(t, "led", "led", "button")
 		before := network(t, board, edits...)
 		after := network(t, board, append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"})...)
 		require.Len(t, after.Pieces, len(before.Pieces)+1)
@@ -91,7 +92,7 @@ func TestAnUnrelatedPartChangesNothing(t *testing.T) {
 					b, err := q.Solve(s)
 					require.NoError(t, err)
 					for k := range p.Elements {
-						assert.Equal(t, a.Amps(p.Elements[k]), b.Amps(q.Elements[k]))
+						assert.Equal(t, a.Amps(p.Elements[k]), b.Amps(q.Elements[k]), "%s: %s", p.Describe(s), before.Elements[p.Elements[k]].Name)
 					}
 				}
 			}
@@ -152,7 +153,7 @@ func TestHeld(t *testing.T) {
 // The drops along the way of a current sum to the voltage between the rails.
 func TestPathSumsToTheRails(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		board, edits := randomEdits(t)
+		board, edits := randomEdits(t, "led", "led", "button")
 		n := network(t, board, edits...)
 		logic := n.Board.Logic.Rail
 		rail, _ := n.Board.Rail(logic)

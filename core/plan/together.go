@@ -1,0 +1,126 @@
+package plan
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/light"
+	"cablaggio/core/part"
+	"cablaggio/core/quantity"
+	"cablaggio/core/supply"
+	"cablaggio/core/wiring"
+)
+
+// feed changes what the board is fed with.
+func (p *planner) feed(e Edit) (string, error) {
+	s, ok := p.board().Supply(e.Supply)
+	if !ok {
+		return "", fmt.Errorf("the %s has no supply %q", p.board().Name, e.Supply)
+	}
+	p.doc.Supply, p.doc.Volts, p.doc.Cells = e.Supply, 0, nil
+	if e.Cells != "" {
+		cell, ok := supply.CellOf(e.Cells)
+		if !ok {
+			return "", fmt.Errorf("there is no sort of cell %q", e.Cells)
+		}
+		p.doc.Cells = &build.Cells{Type: e.Cells, Count: e.Count}
+		return fmt.Sprintf("fed the board from %d × %s at %s", e.Count, cell.Name, s.Name), nil
+	}
+	if strings.TrimSpace(e.Text) == "" {
+		return "fed the board from " + s.Name, nil
+	}
+	v, err := quantity.Parse(e.Text, quantity.Volt)
+	if err != nil {
+		return "", fmt.Errorf("the supply: %w", err)
+	}
+	p.doc.Volts = v
+	return fmt.Sprintf("fed the board from %s with %s", s.Name, quantity.Short(v, quantity.Volt)), nil
+}
+
+// turns lets two parts be on only one at a time, or a part on whenever it likes.
+func (p *planner) turns(q *build.Part, with string) (string, error) {
+	if with == "" {
+		p.doc.Ungroup(q.ID)
+		return q.Name + " can be on at any time", nil
+	}
+	other := p.doc.Part(with)
+	if other == nil || other == q {
+		return "", fmt.Errorf("%s can take turns with another part only", q.Name)
+	}
+	for _, x := range []*build.Part{q, other} {
+		if !slices.ContainsFunc(x.Signals, func(s build.Signal) bool { return s.Needs == board.DigitalOut || s.Needs == board.PWMOut }) {
+			return "", fmt.Errorf("no pin drives %s, so it cannot take turns", x.Name)
+		}
+	}
+	p.doc.Group(other.ID, q.ID)
+	return fmt.Sprintf("%s and %s are on one at a time", q.Name, other.Name), nil
+}
+
+// moveBus takes the other parts on a bus to the same pin.
+func (p *planner) moveBus(id, bus, pin string) {
+	for i := range p.doc.Parts {
+		q := &p.doc.Parts[i]
+		for j := range q.Signals {
+			s := &q.Signals[j]
+			if q.ID == id || s.Bus != bus || s.Pin == pin {
+				continue
+			}
+			for _, t := range p.onPin(q, s.Pin) {
+				p.doc.Free(t)
+				p.doc.Join(build.Pin(pin), t)
+			}
+			s.Pin = pin
+		}
+	}
+}
+
+// onPin lists the legs of a part that are wired to a pin.
+func (p *planner) onPin(q *build.Part, pin string) []build.Terminal {
+	var out []build.Terminal
+	if net := p.doc.NetOf(build.Pin(pin)); net >= 0 {
+		for _, t := range p.doc.Nets[net] {
+			if partOf(t) == q.ID {
+				out = append(out, t)
+			}
+		}
+	}
+	return out
+}
+
+// white sets the wanted currents of the colours in a case so that together, at
+// equal duty, they give white: the brightest colour that the limits allow.
+func (p *planner) white(q *build.Part, kind *part.Kind) (string, error) {
+	var primaries []light.Primary
+	for _, e := range kind.Emitters {
+		l := wiring.Lamp{Part: q, Emitter: e}
+		at := l.Value(kind, "testCurrent").Typ
+		primaries = append(primaries, light.Primary{
+			Nanometres: l.Value(kind, "dominantWavelength").Typ,
+			Candela:    l.Value(kind, "luminousIntensity").Typ / at,
+		})
+	}
+	if len(primaries) != 3 {
+		return "", fmt.Errorf("%s has not three colours to mix white from", q.Name)
+	}
+	limit := min(wiring.ValueOf(kind, q, "comfortableCurrent").Typ, p.board().Logic.Pin.Recommended) * comfort
+	amps, ok := light.White(primaries, limit)
+	if !ok {
+		return "", errors.New("the colours of this LED cannot be mixed to white; look at their wavelengths")
+	}
+	if q.Values == nil {
+		q.Values = map[string]float64{}
+	}
+	for i, e := range kind.Emitters {
+		id := e.ID + ".targetCurrent"
+		if err := build.CheckValue(kind, id, amps[i]); err != nil {
+			return "", err
+		}
+		q.Values[id] = amps[i]
+	}
+	p.follow(q.ID)
+	return "chose currents that give white for " + q.Name, nil
+}

@@ -1,0 +1,59 @@
+package wiring
+
+import (
+	"cablaggio/core/circuit"
+	"cablaggio/core/spec"
+)
+
+// coil is a load whose current goes on for a moment when its switch opens.
+func coil(i instance) {
+	e := i.element(i.value("resistance"), "resistance")
+	e.Coil = true
+	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", e)
+}
+
+// filament is a lamp that has a part of its resistance while it is cold.
+func filament(i instance) {
+	e := i.element(i.value("resistance"), "resistance when it glows")
+	e.control = i.setting()
+	i.scaled("1", "2", e, func(hot float64) float64 { return hot })
+}
+
+// saturation is the saturation current of a small silicon transistor, in
+// amperes (from memory): 0.65 V between base and emitter at a milliampere.
+const saturation = 1e-14
+
+// backwards is the current gain of a small transistor with collector and
+// emitter exchanged (from memory).
+const backwards = 5
+
+// transistor adds the three elements of an NPN transistor: the base's two
+// junctions and the body, which is the current from collector to emitter.
+func (i instance) transistor(collector, base, emitter circuit.Node, gain spec.Value, limit spec.Limit) {
+	e := i.element(gain, "current gain")
+	e.Role, e.Name = Inner, "base of "+i.part.Name
+	e.apply = func(ce *circuit.Element, gain float64) { ce.Junction = circuit.Junction{Is: saturation / gain, N: 1} }
+	i.network.add(e, circuit.Element{Kind: circuit.Diode, A: base, B: emitter})
+	back := Element{Part: i.part.ID, Role: Inner, Name: "base to collector of " + i.part.Name, param: -1, control: -1}
+	i.network.add(back, circuit.Element{Kind: circuit.Diode, A: base, B: collector, Junction: circuit.Junction{Is: saturation / backwards, N: 1}})
+	body := Element{Part: i.part.ID, Role: Body, Name: i.part.Name, Limit: limit, param: -1, control: -1}
+	i.network.add(body, circuit.Element{Kind: circuit.Transport, A: collector, B: emitter, Control: base, Value: saturation})
+}
+
+func npn(i instance) {
+	i.transistor(i.node("collector"), i.node("base"), i.node("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
+}
+
+// mosfet is the channel and the diode that every such transistor has from its
+// source to its drain.
+func mosfet(i instance) {
+	e := i.element(i.value("threshold"), "threshold voltage")
+	e.Limit = i.limit("maximumCurrent", 0.8)
+	e.apply = func(ce *circuit.Element, volts float64) { ce.Threshold = volts }
+	i.network.add(e, circuit.Element{
+		Kind: circuit.Channel, A: i.node("drain"), B: i.node("source"), Control: i.node("gate"), Value: i.value("transconductance").Typ,
+	})
+	inner := Element{Part: i.part.ID, Role: Inner, Name: "inner diode of " + i.part.Name, param: -1, control: -1}
+	i.network.add(inner, circuit.Element{Kind: circuit.Diode, A: i.node("source"), B: i.node("drain"), Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
+	i.network.Inputs = append(i.network.Inputs, PartInput{Part: i.part, Leg: "gate", Node: i.node("gate")})
+}
