@@ -19,11 +19,14 @@ type facts struct {
 	doc        *build.Document
 	board      *board.Profile
 	net        *wiring.Network
-	planned    []visit // every piece in every state of the build as planned
-	previous   []visit // every piece in every state that an old program could bring about
+	planned    visits // every piece in every state of the build as planned
+	previous   visits // every piece in every state that an old program could bring about
 	solved     int
 	exhaustive bool
 }
+
+// visits lists, by piece, the piece solved in its states.
+type visits map[*wiring.Piece][]visit
 
 // A visit is one piece solved in one state.
 type visit struct {
@@ -35,7 +38,7 @@ type visit struct {
 func (v visit) words() string { return v.piece.Describe(v.state) }
 
 func gather(lib *build.Library, doc *build.Document) (*facts, error) {
-	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true}
+	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true, planned: visits{}, previous: visits{}}
 	f.board = f.net.Board
 	for _, p := range f.net.Pieces {
 		f.exhaustive = f.exhaustive && p.Exhaustive()
@@ -47,7 +50,7 @@ func gather(lib *build.Library, doc *build.Document) (*facts, error) {
 			if err != nil {
 				return nil, err
 			}
-			f.previous = append(f.previous, v)
+			f.previous[p] = append(f.previous[p], v)
 		}
 	}
 	return f, nil
@@ -94,7 +97,7 @@ func (f *facts) visitPlanned(p *wiring.Piece) error {
 		}
 	}
 	f.solved += len(states)
-	f.planned = append(f.planned, states...)
+	f.planned[p] = states
 	return nil
 }
 
@@ -102,17 +105,6 @@ func (f *facts) visit(p *wiring.Piece, s wiring.State) (visit, error) {
 	f.solved++
 	solved, err := p.Solve(s)
 	return visit{p, append(wiring.State(nil), s...), solved}, err
-}
-
-// of returns the visits of one piece.
-func of(visits []visit, p *wiring.Piece) []visit {
-	var out []visit
-	for _, v := range visits {
-		if v.piece == p {
-			out = append(out, v)
-		}
-	}
-	return out
 }
 
 // A worst is an element's current in the state in which it is largest.
@@ -124,12 +116,12 @@ type worst struct {
 
 // worstOf returns the largest current that flows through the element in its
 // own direction, over the visits.
-func (f *facts) worstOf(visits []visit, element int) worst {
+func (f *facts) worstOf(in visits, element int) worst {
 	w := worst{element: element}
 	if element < 0 {
 		return w
 	}
-	for _, v := range of(visits, f.net.PieceWith(element)) {
+	for _, v := range in[f.net.PieceWith(element)] {
 		if r := v.Amps(element); w.at.piece == nil || r.High > w.High {
 			w.Range, w.at = r, v
 		}

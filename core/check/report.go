@@ -59,7 +59,7 @@ func (f *facts) power(p *build.Part) Quantity {
 	element := f.body(p)
 	var most wiring.Range
 	var at visit
-	for _, v := range of(f.planned, f.net.PieceWith(element)) {
+	for _, v := range f.planned[f.net.PieceWith(element)] {
 		r := v.Amps(element)
 		if at.piece == nil || r.Peak() > most.Peak() {
 			most, at = r, v
@@ -127,14 +127,14 @@ func (f *facts) drive(r *PinReport) {
 func (f *facts) sense(r *PinReport, u wiring.Use) {
 	node := f.net.Node(build.Pin(u.Pin.Name))
 	if u.Signals[0].Signal.Needs == board.AnalogIn {
-		for _, v := range of(f.planned, f.net.PieceOf(node)) {
+		for _, v := range f.planned[f.net.PieceOf(node)] {
 			volts, count := f.converted(v, node)
 			r.Inputs = append(r.Inputs, Reading{State: v.words(), Volts: volts, Count: count})
 		}
 		return
 	}
 	vil, vih := f.thresholds()
-	for _, v := range of(f.planned, f.net.PieceOf(node)) {
+	for _, v := range f.planned[f.net.PieceOf(node)] {
 		volts := newQuantity("voltage", quantity.Volt, v.Volts(node))
 		volts.Working = &Working{
 			Formula: "low below VIL, high above VIH",
@@ -158,7 +158,7 @@ func (f *facts) sum(current func(visit) wiring.Range) wiring.Range {
 	var total wiring.Range
 	for _, p := range f.net.Pieces {
 		var most wiring.Range
-		for _, v := range of(f.planned, p) {
+		for _, v := range f.planned[p] {
 			if r := current(v); r.High > most.High {
 				most = r
 			}
@@ -170,9 +170,14 @@ func (f *facts) sum(current func(visit) wiring.Range) wiring.Range {
 
 // inRole returns the sum of the currents of a piece's elements in a role.
 func (f *facts) inRole(role wiring.Role) func(visit) wiring.Range {
+	return f.where(func(e wiring.Element) bool { return e.Role == role })
+}
+
+// where returns the sum of the currents of a piece's elements of a sort.
+func (f *facts) where(match func(wiring.Element) bool) func(visit) wiring.Range {
 	return func(v visit) (sum wiring.Range) {
 		for _, i := range v.piece.Elements {
-			if f.net.Elements[i].Role == role {
+			if match(f.net.Elements[i]) {
 				sum = add(sum, v.Amps(i))
 			}
 		}

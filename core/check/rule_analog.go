@@ -80,7 +80,7 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 
 // weakest is the largest source resistance that an input sees, and where.
 func (f *facts) weakest(in input) (worst float64, at visit) {
-	for _, v := range of(f.planned, in.piece) {
+	for _, v := range f.planned[in.piece] {
 		if ohms := f.sourceOhms(v, in.node); !math.IsInf(ohms, 0) && ohms > worst {
 			worst, at = ohms, v
 		}
@@ -137,7 +137,7 @@ func (f *facts) suits(fix Fix, pin string) bool {
 // span is the range of an analog input's typical readings.
 func (f *facts) span(in input) (low, high float64) {
 	low, high = math.Inf(1), math.Inf(-1)
-	for _, v := range of(f.planned, in.piece) {
+	for _, v := range f.planned[in.piece] {
 		n := f.count(v, in.node)
 		low, high = min(low, n), max(high, n)
 	}

@@ -15,7 +15,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 	var out []Finding
 	for _, in := range append(f.digital(), f.analog()...) {
 		pin, part := in.use.Pin.Name, in.claim.Part
-		for _, v := range of(f.planned, in.piece) {
+		for _, v := range f.planned[in.piece] {
 			if v.Held(in.node) {
 				continue
 			}
@@ -49,7 +49,7 @@ func (f *facts) leakage(in input, v visit) *Quantity {
 // does not give it, or wires the part with a resistor.
 func (f *facts) hold(in input) []Fix {
 	pull := board.PullUp
-	for _, v := range of(f.planned, in.piece) {
+	for _, v := range f.planned[in.piece] {
 		if f.reads(v, in.node) == ReadsHigh {
 			pull = board.PullDown
 		}
@@ -71,7 +71,7 @@ var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
 	for _, in := range f.digital() {
 		reads := Reads("")
 		same := true
-		for _, v := range of(f.planned, in.piece) {
+		for _, v := range f.planned[in.piece] {
 			r := f.reads(v, in.node)
 			same = same && (reads == "" || r == reads)
 			reads = r
@@ -108,7 +108,7 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 	vil, vih := f.thresholds()
 	for _, in := range f.digital() {
 		pin, part := in.use.Pin.Name, in.claim.Part
-		for _, v := range of(f.planned, in.piece) {
+		for _, v := range f.planned[in.piece] {
 			if f.reads(v, in.node) != ReadsEither {
 				continue
 			}
@@ -167,6 +167,7 @@ func (f *facts) clear(in input) []Fix {
 			}
 		}
 	}
+	tries = append(tries, f.moveTo(in.claim)...)
 	for _, try := range tries {
 		if f.clears(try.Edits, in) {
 			return []Fix{try}
@@ -179,14 +180,5 @@ func (f *facts) clear(in input) []Fix {
 // edits.
 func (f *facts) clears(edits []plan.Edit, in input) bool {
 	g := f.after(edits)
-	if g == nil {
-		return false
-	}
-	node := g.net.Node(build.Pin(in.use.Pin.Name))
-	for _, v := range of(g.planned, g.net.PieceOf(node)) {
-		if r := g.reads(v, node); r != ReadsLow && r != ReadsHigh {
-			return false
-		}
-	}
-	return true
+	return g != nil && g.sure(in.claim.Part.ID)
 }

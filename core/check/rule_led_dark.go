@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"cablaggio/core/build"
+	"cablaggio/core/part"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -70,7 +71,7 @@ func (f *facts) starved(l wiring.Lamp) bool {
 // across returns the largest voltages on an LED both ways.
 func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
 	a, k := f.net.Ends(l.Element)
-	for _, v := range of(f.planned, f.net.PieceWith(l.Element)) {
+	for _, v := range f.planned[f.net.PieceWith(l.Element)] {
 		if !v.Held(a) || !v.Held(k) {
 			continue
 		}
@@ -111,9 +112,23 @@ func (f *facts) lowest(l wiring.Lamp) []Fix {
 
 // connect wires a part by its hookup again, or by the usual one.
 func (f *facts) connect(p *build.Part) []Fix {
-	h := f.kind(p).Hookups[0]
 	if own, ok := f.kind(p).Hookup(p.Hookup); ok {
-		h = own
+		return f.hookup(p, own)
 	}
-	return []Fix{{"Wire it as: " + h.Name, []plan.Edit{{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}}}}
+	return f.usual(p)
 }
+
+// usual wires a part by the first hookup of its kind.
+func (f *facts) usual(p *build.Part) []Fix {
+	if len(f.kind(p).Hookups) == 0 {
+		return nil
+	}
+	return f.hookup(p, f.kind(p).Hookups[0])
+}
+
+// hookup wires a part by a hookup.
+func (f *facts) hookup(p *build.Part, h part.Hookup) []Fix {
+	return []Fix{{"Wire it as: " + h.Name, editsOf(plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID})}}
+}
+
+func editsOf(edits ...plan.Edit) []plan.Edit { return edits }

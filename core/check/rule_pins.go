@@ -34,6 +34,9 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 	for _, u := range f.net.Uses {
 		for _, c := range u.Signals[1:] {
 			first := u.Signals[0]
+			if c.Signal.Bus != "" && c.Signal.Bus == first.Signal.Bus {
+				continue // meant to be one line
+			}
 			x := Finding{
 				Level: Stop, Parts: []string{first.Part.ID, c.Part.ID}, Pins: []string{u.Pin.Name},
 				Title: fmt.Sprintf("%s and %s are both on %s.", first.Part.Name, c.Part.Name, u.Pin.Name),

@@ -45,7 +45,7 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 // worstEitherWay is worstOf for an element whose current may flow both ways.
 func (f *facts) worstEitherWay(element int) worst {
 	w := worst{element: element}
-	for _, v := range of(f.planned, f.net.PieceWith(element)) {
+	for _, v := range f.planned[f.net.PieceWith(element)] {
 		if r := v.Amps(element); w.at.piece == nil || r.Peak() > w.Peak() {
 			w.Range, w.at = r, v
 		}

@@ -25,6 +25,21 @@ var supplyLoad = rule{"supply-load", func(f *facts) []Finding {
 		"The voltage sags and the board restarts, or the computer switches the socket off.")
 }}
 
+// railLoad holds what parts draw from each rail against what it can give them.
+var railLoad = rule{"rail-load", func(f *facts) []Finding {
+	var out []Finding
+	for _, r := range f.board.Rails {
+		for _, x := range f.total(func(f *facts) wiring.Range { return f.sum(f.fromRail(r.Name)) }, r.Limit, 0,
+			"Parts draw up to %s from the "+r.Name+" rail; %s is recommended.",
+			"Parts draw up to %s from the "+r.Name+" rail; it gives %s.",
+			"Its voltage sags, and with it everything that is fed from it.") {
+			x.which = r.Name
+			out = append(out, x)
+		}
+	}
+	return out
+}}
+
 // total makes the finding for a sum of which a part, own, cannot be lowered.
 func (f *facts) total(sum func(*facts) wiring.Range, limit spec.Limit, own float64, care, stop, why string) []Finding {
 	q := newQuantity("current", quantity.Ampere, sum(f))

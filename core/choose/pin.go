@@ -14,7 +14,7 @@ var scarcity = map[board.Function]int{board.PWMOut: 3, board.AnalogIn: 6, board.
 
 const (
 	disturbs = 1000 // a pin whose use by the board gets in the way
-	noticed  = 2    // a pin whose use by the board only shows
+	noticed  = 4    // a pin whose use by the board only shows
 )
 
 // A PinChoice is a pin with what speaks for and against it.
@@ -48,6 +48,9 @@ func Pins(b *board.Profile, needs board.Function, taken []string) []PinChoice {
 		}
 		if p.Own != nil {
 			cost, reason := noticed, "shares the "+p.Own.For
+			if p.Own.LED != nil && needs != board.DigitalOut && needs != board.PWMOut {
+				cost, reason = disturbs, "its own LED drags on an input"
+			}
 			if p.Own.Care {
 				cost, reason = disturbs, fmt.Sprintf("the board needs it itself (%s)", p.Own.For)
 			}

@@ -253,8 +253,12 @@ func (p *planner) hookup(part *build.Part, kind *part.Kind, id string) (string, 
 	}
 	pins := map[string]string{}
 	for _, s := range part.Signals {
-		pins[s.Name] = s.Pin
-		pins[""] = s.Pin
+		pin, _ := p.board().Pin(s.Pin)
+		for _, want := range h.Signals {
+			if pin.Has(want.Needs) && (want.Name == s.Name || len(h.Signals) == 1) {
+				pins[want.Name] = s.Pin
+			}
+		}
 	}
 	name := part.Name
 	return fmt.Sprintf("wired %s as %s", name, h.Name), p.wire(part.ID, id, pins)

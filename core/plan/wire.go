@@ -75,7 +75,7 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 	id, name := part.ID, part.Name
 	roles := map[string]string{}
 	for _, old := range p.doc.Helpers(id) {
-		if slices.ContainsFunc(h.Helpers, func(n helper) bool { return n.Role == old.Role }) {
+		if slices.ContainsFunc(h.Helpers, func(n helper) bool { return n.Role == old.Role && n.Kind == old.Kind }) {
 			roles[old.Role] = old.ID
 		}
 	}

@@ -22,10 +22,10 @@ type Drop struct {
 // element that carries none does.
 func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
 	n := s.piece.network
-	k := slices.Index(s.piece.elements, element)
-	if k < 0 {
+	if element < 0 || s.piece.index[element] < 0 {
 		return nil, 0, 0
 	}
+	k := s.piece.index[element]
 	visited := map[int]bool{k: true}
 	step := func(k int) Drop {
 		e := s.piece.circuit.Elements[k]

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/board"
+	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 )
 
@@ -22,8 +24,16 @@ type Piece struct {
 	circuit  circuit.Circuit
 	elements []int // element of circuit -> index into Network.Elements
 	local    map[circuit.Node]circuit.Node
+	index    []int   // by element of the network: its place in elements, or -1
+	ratios   []ratio // what converters make of their pins
 	solver   *circuit.Solver
 	factor   []float64 // by element of circuit: what the state multiplies its value by
+}
+
+// A ratio is a pin whose voltage is measured against a reference.
+type ratio struct {
+	pin      string
+	of, over circuit.Node // of the piece's circuit
 }
 
 // A State sets the controls of a piece, in the order of its Controls.
@@ -54,8 +64,12 @@ func (n *Network) addPieces() {
 			}
 		}
 	}
+	n.pieceOf = make([]*Piece, len(n.Elements))
 	for _, p := range n.Pieces {
 		p.extract()
+		for _, i := range p.Elements {
+			n.pieceOf[i] = p
+		}
 	}
 }
 
@@ -90,6 +104,17 @@ func (p *Piece) extract() {
 	for i, e := range n.Elements {
 		if _, used := p.local[n.circuit.Elements[i].A]; e.Role == Rail && used {
 			copyElement(i)
+		}
+	}
+	p.index = slices.Repeat([]int{-1}, len(n.Elements))
+	for k, i := range p.elements {
+		p.index[i] = k
+	}
+	reference, ok := p.local[n.rails[n.Board.Logic.Analog.Reference]]
+	for _, u := range n.Uses {
+		pin, here := p.local[n.nodes[build.Pin(u.Pin.Name)]]
+		if ok && here && u.Signals[0].Signal.Needs == board.AnalogIn {
+			p.ratios = append(p.ratios, ratio{u.Pin.Name, pin, reference})
 		}
 	}
 	p.solver = circuit.NewSolver(&p.circuit)
@@ -287,11 +312,21 @@ func (s *Solved) Volts(node circuit.Node) Range {
 
 // Amps returns the range of the current through an element of the network.
 func (s *Solved) Amps(element int) Range {
-	k := slices.Index(s.piece.elements, element)
-	if k < 0 {
+	if element < 0 || s.piece.index[element] < 0 {
 		return Range{}
 	}
-	return s.amps[k]
+	return s.amps[s.piece.index[element]]
+}
+
+// Ratio returns the range of an analog pin's voltage as a part of the
+// converter's reference, and whether the piece has the pin. Both move with the
+// supply, so it is narrower than the one over the other.
+func (s *Solved) Ratio(pin string) (Range, bool) {
+	i := slices.IndexFunc(s.piece.ratios, func(r ratio) bool { return r.pin == pin })
+	if i < 0 {
+		return Range{}, false
+	}
+	return s.ratios[i], true
 }
 
 // Held reports whether a path of conducting resistances leads from the node to

@@ -25,6 +25,7 @@ type Solved struct {
 	typical circuit.Solution
 	volts   []Range // by node of the piece's circuit
 	amps    []Range // by element of the piece's circuit
+	ratios  []Range // by ratio of the piece
 	closed  []bool  // by element of the piece's circuit
 }
 
@@ -43,18 +44,26 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 		return nil, err
 	}
 	corner := make([]int8, p.places) // −1 low, 0 typical, 1 high
-	quantities := len(out.typical.V) + len(out.typical.I)
+	nodes, elements := len(out.typical.V), len(out.typical.I)
+	quantities := nodes + elements + len(p.ratios)
 	at := func(sol *circuit.Solution, q int) float64 {
-		if q < len(sol.V) {
+		switch {
+		case q < nodes:
 			return sol.V[q]
+		case q < nodes+elements:
+			return sol.I[q-nodes]
 		}
-		return sol.I[q-len(sol.V)]
+		return p.ratios[q-nodes-elements].at(sol)
 	}
+	ranges := [3][]Range{out.volts, out.amps, out.ratios}
 	rangeOf := func(q int) *Range {
-		if q < len(out.volts) {
-			return &out.volts[q]
+		switch {
+		case q < nodes:
+			return &ranges[0][q]
+		case q < nodes+elements:
+			return &ranges[1][q-nodes]
 		}
-		return &out.amps[q-len(out.volts)]
+		return &ranges[2][q-nodes-elements]
 	}
 	sol := circuit.Solution{V: slices.Clone(out.typical.V), I: slices.Clone(out.typical.I)}
 	widen := func() {
@@ -103,6 +112,8 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	return out, nil
 }
 
+func (r ratio) at(sol *circuit.Solution) float64 { return sol.V[r.of] / sol.V[r.over] }
+
 // noise is the relative change of a quantity that the solver's own tolerance
 // may cause.
 const noise = 1e-8
@@ -134,6 +145,10 @@ func (p *Piece) Typical(s State) (*Solved, error) {
 	}
 	for i, v := range out.typical.I {
 		out.amps[i] = Range{v, v, v}
+	}
+	for _, r := range p.ratios {
+		v := r.at(&out.typical)
+		out.ratios = append(out.ratios, Range{v, v, v})
 	}
 	return out, nil
 }
@@ -172,4 +187,55 @@ func (p *Piece) set(s State) *Solved {
 		}
 	}
 	return out
+}
+
+// Sensitivity returns by how many volts the node moves for each unit of what a
+// sensor's control measures, in a state: the larger of the slopes to both sides
+// of its level.
+func (p *Piece) Sensitivity(s State, control int, node circuit.Node) (float64, error) {
+	setting, ok := p.SettingOf(s, control)
+	levels := p.network.Controls[control].Levels
+	if !ok || setting >= len(levels) {
+		return 0, nil
+	}
+	level := levels[setting]
+	step := math.Max(math.Abs(level), 0.1) * 1e-3
+	here := p.set(s)
+	slope := 0.0
+	if err := p.solveCorner(&here.typical, make([]int8, p.places)); err != nil {
+		return 0, err
+	}
+	var sol circuit.Solution
+	for _, to := range []float64{level - step, level + step} {
+		for k, i := range p.elements {
+			if e := &p.network.Elements[i]; e.control == control && e.law != nil {
+				p.factor[k] = e.law(to)
+			}
+		}
+		if err := p.solveCorner(&sol, make([]int8, p.places)); err != nil {
+			return 0, err
+		}
+		slope = math.Max(slope, math.Abs(sol.V[p.local[node]]-here.typical.V[p.local[node]])/step)
+	}
+	return slope, nil
+}
+
+// Kick returns the largest voltage across an element in the moment in which the
+// state is left for another, with a coil's current still flowing: the coil is a
+// source of that current. It is infinite when the current has no way.
+func (p *Piece) Kick(to State, coil int, amps float64, across int) float64 {
+	solved := p.set(to)
+	if err := p.solveCorner(&solved.typical, make([]int8, p.places)); err != nil {
+		return math.Inf(1)
+	}
+	k := p.index[coil]
+	was := p.circuit.Elements[k]
+	defer func() { p.circuit.Elements[k] = was }()
+	p.circuit.Elements[k] = circuit.Element{Kind: circuit.CurrentSource, A: was.A, B: was.B, Value: amps}
+	sol := circuit.Solution{}
+	if err := circuit.NewSolver(&p.circuit).Solve(&sol); err != nil {
+		return math.Inf(1)
+	}
+	e := p.circuit.Elements[p.index[across]]
+	return math.Abs(sol.Across(e.A, e.B))
 }

@@ -30,6 +30,7 @@ type Network struct {
 	Lamps    []Lamp
 	Inputs   []PartInput // of parts that read a level
 
+	pieceOf []*Piece // by element
 	circuit circuit.Circuit
 	nodes   map[build.Terminal]circuit.Node
 	rails   map[string]circuit.Node
@@ -342,14 +343,12 @@ func (n *Network) PieceOf(node circuit.Node) *Piece {
 	return nil
 }
 
-// PieceWith returns the piece that an element belongs to.
+// PieceWith returns the piece that an element belongs to, or nil.
 func (n *Network) PieceWith(element int) *Piece {
-	for _, p := range n.Pieces {
-		if slices.Contains(p.Elements, element) {
-			return p
-		}
+	if element < 0 {
+		return nil
 	}
-	return nil
+	return n.pieceOf[element]
 }
 
 // ParamOf returns the index of the value of an element that has a tolerance, or
