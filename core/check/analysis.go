@@ -42,6 +42,7 @@ type Analysis struct {
 	Parts      []PartReport `json:"parts"`
 	Pins       []PinReport  `json:"pins"`
 	Loads      []Load       `json:"loads"`
+	Supply     SupplyReport `json:"supply"`
 	Findings   []Finding    `json:"findings"` // the worst first
 	Counts     Counts       `json:"counts"`
 	States     int          `json:"states"`     // how many were solved
@@ -102,27 +103,34 @@ type PartReport struct {
 	Quantities []Quantity `json:"quantities"`
 	Bands      []string   `json:"bands,omitempty"` // of a resistor: four colours, when they can say its value
 	Marked     string     `json:"marked,omitempty"`
-	Level      Level      `json:"level,omitempty"` // the worst finding about it
+	Colour     string     `json:"colour,omitempty"` // of an RGB LED with all colours lit: sRGB, "#ffc080"
+	Level      Level      `json:"level,omitempty"`  // the worst finding about it
 }
 
 // A PinReport is what was computed about a pin that is used.
 type PinReport struct {
-	Pin    string    `json:"pin"`
-	Parts  []string  `json:"parts"` // ids of the parts whose signals are on it
-	Does   string    `json:"does"`  // "digital out"
-	Way    string    `json:"way,omitempty"`
-	Amps   *Quantity `json:"amps,omitempty"` // of an output: the larger of sourced and sunk
-	Share  float64   `json:"share"`          // of the absolute limit, in the worst corner
-	Inputs []Reading `json:"inputs,omitempty"`
-	Level  Level     `json:"level,omitempty"`
+	Pin     string    `json:"pin"`
+	Parts   []string  `json:"parts"` // ids of the parts whose signals are on it
+	Does    string    `json:"does"`  // "digital out"
+	Way     string    `json:"way,omitempty"`
+	Amps    *Quantity `json:"amps,omitempty"`    // of an output: the larger of sourced and sunk
+	Average *Quantity `json:"average,omitempty"` // of a PWM output, at half duty
+	Share   float64   `json:"share"`             // of the absolute limit, in the worst corner
+	Inputs  []Reading `json:"inputs,omitempty"`
+	Level   Level     `json:"level,omitempty"`
 }
 
 // A Reading is what an input sees in one state.
 type Reading struct {
-	State string   `json:"state"`
-	Volts Quantity `json:"volts"`
-	Reads Reads    `json:"reads,omitempty"` // of a digital input
-	Count string   `json:"count,omitempty"` // of an analog input: the typical reading
+	State    string    `json:"state"`
+	Volts    Quantity  `json:"volts"`
+	Reads    Reads     `json:"reads,omitempty"`    // of a digital input
+	Margin   *Quantity `json:"margin,omitempty"`   // of a digital input: to the threshold
+	Ohms     *Quantity `json:"ohms,omitempty"`     // that the pin sees; none when it floats
+	Count    string    `json:"count,omitempty"`    // of an analog input: the typical reading
+	Counts   string    `json:"counts,omitempty"`   // with its corners: "505 – 511 – 517"
+	Level    string    `json:"level,omitempty"`    // what the sensor measures there, in its own unit: "25 °C"
+	PerCount string    `json:"perCount,omitempty"` // what one step of the reading is worth there: "0.11 °C"
 }
 
 // Reads is what a digital input makes of a voltage.
@@ -136,12 +144,19 @@ const (
 	Floats      Reads = "floating"    // nothing holds it
 )
 
-// A Load is a sum of currents against what it may be.
+// A SupplyReport is what was computed about what feeds the board.
+type SupplyReport struct {
+	Name    string    `json:"name"`
+	Volts   Quantity  `json:"volts"`
+	RunTime *Quantity `json:"runTime,omitempty"` // of a battery
+}
+
+// A Load is a sum of currents, or of heat, against what it may be.
 type Load struct {
-	ID    string   `json:"id"`
-	Name  string   `json:"name"`
-	Amps  Quantity `json:"amps"`
-	Share float64  `json:"share"` // of the absolute limit, in the worst corner
+	ID      string   `json:"id"`
+	Name    string   `json:"name"`
+	Carries Quantity `json:"carries"`
+	Share   float64  `json:"share"` // of the absolute limit, in the worst corner
 }
 
 // A Finding is something that the check has to say.

@@ -42,6 +42,7 @@ func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
 	a.Parts = f.partReports(a.Findings)
 	a.Pins = f.pinReports(a.Findings)
 	a.Loads = f.loads()
+	a.Supply = f.supplyReport()
 	return a, nil
 }
 

@@ -149,9 +149,9 @@ func TestFactsOfTheTrade(t *testing.T) {
 		a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"}))
 		for _, load := range a.Loads {
 			if load.ID == "rail-5V" {
-				assert.GreaterOrEqual(t, load.Amps.Low, 90e-6)
-				assert.LessOrEqual(t, load.Amps.High, 265e-6)
-				assert.InDelta(t, 140e-6, load.Amps.Typ, 10e-6)
+				assert.GreaterOrEqual(t, load.Carries.Low, 90e-6)
+				assert.LessOrEqual(t, load.Carries.High, 265e-6)
+				assert.InDelta(t, 140e-6, load.Carries.Typ, 10e-6)
 			}
 		}
 	})

@@ -8,83 +8,11 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
-	"cablaggio/core/preferred"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
+	"cablaggio/core/supply"
 	"cablaggio/core/wiring"
 )
-
-func (f *facts) partReports(findings []Finding) []PartReport {
-	out := []PartReport{}
-	for i := range f.doc.Parts {
-		p := &f.doc.Parts[i]
-		r := PartReport{ID: p.ID, Quantities: []Quantity{}}
-		for _, x := range findings {
-			if slices.Contains(x.Parts, p.ID) && x.Level.Worse(r.Level) {
-				r.Level = x.Level
-			}
-		}
-		switch w := f.worstOf(f.planned, f.body(p)); f.kind(p).Model {
-		case "diode":
-			r.Quantities = append(r.Quantities, *f.quantity("current", w, f.limitOf(w.element)))
-		case "resistor":
-			ohms := wiring.ValueOf(f.kind(p), p, "resistance").Typ
-			r.Quantities = append(r.Quantities, f.power(p))
-			r.mark(ohms, wiring.ValueOf(f.kind(p), p, "tolerance").Typ/100)
-		}
-		out = append(out, r)
-	}
-	return out
-}
-
-// mark adds what is printed on a resistor, where bands or letters can say it.
-func (r *PartReport) mark(ohms, tolerance float64) {
-	m := preferred.Marking{Ohms: ohms, Tolerance: tolerance}
-	if bands, err := preferred.WriteBands(m, 4); err == nil {
-		for _, c := range bands {
-			r.Bands = append(r.Bands, string(c))
-		}
-	}
-	if code, err := preferred.WriteCode(preferred.Marking{Ohms: ohms}); err == nil {
-		r.Marked = code
-	}
-}
-
-// power is the heat in a resistor in the state in which it is most, against
-// its rating: half of it is recommended (common practice), all of it absolute.
-func (f *facts) power(p *build.Part) Quantity {
-	kind := f.kind(p)
-	ohms := wiring.ValueOf(kind, p, "resistance").Typ
-	rating := wiring.ValueOf(kind, p, "powerRating")
-	element := f.body(p)
-	var most wiring.Range
-	var at visit
-	for _, v := range f.planned[f.net.PieceWith(element)] {
-		r := v.Amps(element)
-		if at.piece == nil || r.Peak() > most.Peak() {
-			most, at = r, v
-		}
-	}
-	low, high := math.Abs(most.Low), math.Abs(most.High)
-	if low > high {
-		low, high = high, low
-	}
-	if most.Low < 0 && most.High > 0 {
-		low = 0
-	}
-	q := newQuantity("heat", quantity.Watt, wiring.Range{Low: low * low * ohms, Typ: most.Typ * most.Typ * ohms, High: high * high * ohms})
-	if at.piece != nil {
-		q.State = at.words()
-	}
-	q.limit(spec.Limit{Recommended: rating.Typ / 2, Absolute: rating.Typ, Source: rating.Source})
-	q.Working = &Working{
-		Formula: "P = I² × R",
-		Numbers: fmt.Sprintf("(%s)² × %s", quantity.Format(math.Abs(most.Typ), quantity.Ampere), quantity.Short(ohms, quantity.Ohm)),
-		Result:  q.TypText,
-		Sources: []string{"rating: " + rating.Source},
-	}
-	return q
-}
 
 func (f *facts) pinReports(findings []Finding) []PinReport {
 	out := []PinReport{}
@@ -122,14 +50,41 @@ func (f *facts) drive(r *PinReport) {
 	r.Way = way
 	r.Amps = f.quantity("current", w, f.board.Logic.Pin)
 	r.Share = r.Amps.share()
+	if u, ok := f.use(r.Pin); ok && u.Signals[0].Signal.Needs == board.PWMOut {
+		half := average(*r.Amps)
+		r.Average = &half
+	}
+}
+
+// use returns what a pin is used for.
+func (f *facts) use(pin string) (wiring.Use, bool) {
+	i := slices.IndexFunc(f.net.Uses, func(u wiring.Use) bool { return u.Pin.Name == pin })
+	if i < 0 {
+		return wiring.Use{}, false
+	}
+	return f.net.Uses[i], true
+}
+
+// margin is how far a level is from the threshold that it must keep clear of,
+// in the worst corner.
+func (r *Reading) margin(volts float64, threshold string) {
+	q := newQuantity("margin to "+threshold, quantity.Volt, wiring.Range{Low: volts, Typ: volts, High: volts})
+	r.Margin = &q
+}
+
+// source is the resistance that the pin sees; one that floats sees none.
+func (r *Reading) source(ohms float64) {
+	if !math.IsInf(ohms, 0) {
+		q := newQuantity("source resistance", quantity.Ohm, wiring.Range{Low: ohms, Typ: ohms, High: ohms})
+		r.Ohms = &q
+	}
 }
 
 func (f *facts) sense(r *PinReport, u wiring.Use) {
 	node := f.net.Node(build.Pin(u.Pin.Name))
 	if u.Signals[0].Signal.Needs == board.AnalogIn {
 		for _, v := range f.planned[f.net.PieceOf(node)] {
-			volts, count := f.converted(v, node)
-			r.Inputs = append(r.Inputs, Reading{State: v.words(), Volts: volts, Count: count})
+			r.Inputs = append(r.Inputs, f.measured(v, u, node))
 		}
 		return
 	}
@@ -142,7 +97,15 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 			Result:  string(f.reads(v, node)),
 			Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
 		}
-		r.Inputs = append(r.Inputs, Reading{State: v.words(), Volts: volts, Reads: f.reads(v, node)})
+		reading := Reading{State: v.words(), Volts: volts, Reads: f.reads(v, node)}
+		switch reading.Reads {
+		case ReadsLow:
+			reading.margin(vil-volts.High, "VIL")
+		case ReadsHigh:
+			reading.margin(volts.Low-vih, "VIH")
+		}
+		reading.source(f.sourceOhms(v, node))
+		r.Inputs = append(r.Inputs, reading)
 	}
 }
 
@@ -238,11 +201,50 @@ func (f *facts) loads() []Load {
 			Numbers: fmt.Sprintf("%s + %s", quantity.Format(own.Typ, quantity.Ampere), quantity.Format(parts.Typ, quantity.Ampere)),
 			Sources: []string{"the board itself: " + own.Source}}),
 	}
+	if g, worst := f.fullestGroup(); worst.High > 0 {
+		group := load("group", "pins "+g.Name, worst, g.Limit, &Working{Formula: "sum over the group's pins, each in its worst state"})
+		out = slices.Insert(out, 1, group)
+	}
+	if heat, ok := f.heat(); ok {
+		out = append(out, Load{"regulator", "regulator heat", heat, heat.share()})
+	}
 	for _, r := range f.board.Rails {
 		out = append(out, load("rail-"+r.Name, r.Name+" rail", f.sum(f.fromRail(r.Name)), r.Limit, &Working{
 			Formula: "sum of what the parts draw from it, each in its worst state"}))
 	}
 	return out
+}
+
+// fullestGroup is the port group that comes nearest to its limit.
+func (f *facts) fullestGroup() (fullest board.Group, amps wiring.Range) {
+	share := 0.0
+	for _, g := range f.board.Logic.Groups {
+		if r := f.group(g); r.High/g.Limit.Absolute > share {
+			fullest, amps, share = g, r, r.High/g.Limit.Absolute
+		}
+	}
+	return fullest, amps
+}
+
+// supplyReport is what feeds the board.
+func (f *facts) supplyReport() SupplyReport {
+	s := f.supply()
+	fed := f.doc.Fed(s)
+	r := SupplyReport{Name: s.Name, Volts: newQuantity("voltage", quantity.Volt, wiring.Range{Low: fed.Low, Typ: fed.Typ, High: fed.High})}
+	r.Volts.Working = &Working{Result: r.Volts.Text, Sources: []string{fed.Source}}
+	if c := f.doc.Cells; c != nil {
+		cell, _ := supply.CellOf(c.Type)
+		r.Name = fmt.Sprintf("%d × %s at %s", c.Count, cell.Name, s.Name)
+		amps := f.drawn()
+		h := supply.Hours(cell, amps)
+		q := newQuantity("run time", quantity.Hour, wiring.Range{Low: h.Low, Typ: h.Typ, High: h.High})
+		q.Working = &Working{
+			Formula: "charge ÷ current", Numbers: fmt.Sprintf("%.3g Ah ÷ %s", cell.AmpHours.Typ, quantity.Format(amps.Typ, quantity.Ampere)), Result: q.TypText,
+			Sources: []string{"charge: " + cell.AmpHours.Source, "with everything on all the time; a program that sleeps makes it longer"},
+		}
+		r.RunTime = &q
+	}
+	return r
 }
 
 // pinSum writes the sum over the pins with its numbers.

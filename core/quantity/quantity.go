@@ -28,6 +28,7 @@ const (
 	Percent Unit = "%"
 	Candela Unit = "cd"
 	Celsius Unit = "°C"
+	Hour    Unit = "h"
 )
 
 // example is how a value in the unit may be written; errors show it.
@@ -263,7 +264,7 @@ func format(v float64, unit Unit, trim bool) string {
 // with. Plain numbers and percentages of usual size are written without.
 func exponentOf(v float64, unit Unit) int {
 	v = math.Abs(v)
-	if v == 0 || unit == Percent || unit == Celsius || unit == None && v < 1e6 && v >= 1e-3 {
+	if v == 0 || unit == Percent || unit == Celsius || unit == Hour || unit == None && v < 1e6 && v >= 1e-3 {
 		return 0
 	}
 	exp := int(math.Floor(math.Log10(v)/3)) * 3

@@ -17,12 +17,12 @@ export function LoadStrip() {
         <div key={load.id} className="flex items-center gap-1">
           <span className="text-small">{load.name}</span>
           <WorkingButton
-            quantity={load.amps}
+            quantity={load.carries}
             label={load.name}
-            shown={`${load.amps.maxText} of ${load.amps.limit?.absoluteText}`}
+            shown={`${load.carries.maxText} of ${load.carries.limit?.absoluteText}`}
             className="text-small"
           />
-          <Bar share={load.share} level={load.amps.level} cells={6} />
+          <Bar share={load.share} level={load.carries.level} cells={6} />
         </div>
       ))}
     </section>
