@@ -1,9 +1,21 @@
 package check_test
 
 import (
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
+	"time"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/plan"
+	"cablaggio/core/spice"
+	"cablaggio/core/wiring"
 	"cablaggio/demo"
 )
 
@@ -22,4 +34,170 @@ func BenchmarkCheckDemo(b *testing.B) {
 			}
 		})
 	}
+}
+
+// full is a build with n parts of all sorts on the large board: lamps with
+// resistors, dimmed lamps, buttons, knobs, sensors.
+func full(b *testing.B, board string, n int) *build.Document {
+	kinds := []plan.Edit{
+		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "led", Type: "green"},
+		{Op: plan.Add, Kind: "led", Type: "blue", Hookup: "dimmed"}, {Op: plan.Add, Kind: "potentiometer"}, {Op: plan.Add, Kind: "led", Type: "amber", Hookup: "low-side"},
+		{Op: plan.Add, Kind: "switch"}, {Op: plan.Add, Kind: "digital-sensor"},
+	}
+	doc := build.New("full", board)
+	for i := range n {
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{kinds[i%len(kinds)]})
+		if err != nil {
+			b.Fatal(err)
+		}
+		doc = next
+	}
+	return doc
+}
+
+// fullBoard is the classic board with all of its pins in use: 16 parts on 20
+// pins.
+func fullBoard(b *testing.B) *build.Document {
+	doc := build.New("full board", "classic-5v")
+	for _, e := range []plan.Edit{
+		{Op: plan.Add, Kind: "potentiometer"}, {Op: plan.Add, Kind: "light-resistor"}, {Op: plan.Add, Kind: "thermistor"}, {Op: plan.Add, Kind: "temperature-sensor"},
+		{Op: plan.Add, Kind: "led-rgb-cathode"}, {Op: plan.Add, Kind: "shift-register-latched"},
+		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "amber"}, {Op: plan.Add, Kind: "led", Type: "green"}, {Op: plan.Add, Kind: "led", Type: "blue", Hookup: "dimmed"},
+		{Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "button", Hookup: "supply-pull-down"}, {Op: plan.Add, Kind: "switch"},
+		{Op: plan.Add, Kind: "motor"}, {Op: plan.Add, Kind: "buzzer"},
+	} {
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+		if err != nil {
+			b.Fatal(err)
+		}
+		doc = next
+	}
+	return doc
+}
+
+// median runs something until it has taken a while and returns the median time.
+func median(do func()) time.Duration {
+	var times []time.Duration
+	for begun := time.Now(); len(times) < 15 || time.Since(begun) < 300*time.Millisecond; {
+		start := time.Now()
+		do()
+		times = append(times, time.Since(start))
+	}
+	slices.Sort(times)
+	return times[len(times)/2]
+}
+
+// The whole analysis of a full board: its median and what it allocates.
+func BenchmarkFullBoard(b *testing.B) {
+	doc := fullBoard(b)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := check.Check(lib, doc); err != nil {
+			b.Fatal(err)
+		}
+	}
+	b.ReportMetric(float64(median(func() { check.Check(lib, doc) }))/1e6, "median-ms")
+}
+
+// How the cost grows with the parts: 5, 10, 20, 40, 80 of them on one board.
+// The exponent is the slope of the regression line of the logarithms.
+func BenchmarkGrowth(b *testing.B) {
+	for b.Loop() {
+		growth(b)
+	}
+}
+
+func growth(b *testing.B) {
+	var xs, ys []float64
+	for _, n := range []int{5, 10, 20, 40, 80} {
+		doc := full(b, "large-5v", min(n, 56))
+		for len(doc.Parts) > 0 && countOwn(doc) < n {
+			// Beyond the pins: lamps on registers take none.
+			next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led", Hookup: "on-register"}})
+			if err != nil {
+				next, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "shift-register-latched"}})
+			}
+			if err != nil {
+				b.Fatal(err)
+			}
+			doc = next
+		}
+		took := median(func() { check.Check(lib, doc) })
+		b.ReportMetric(float64(took)/1e6, fmt.Sprintf("ms-%d-parts", n))
+		xs, ys = append(xs, math.Log(float64(n))), append(ys, math.Log(float64(took)))
+	}
+	b.ReportMetric(slope(xs, ys), "exponent")
+}
+
+func countOwn(doc *build.Document) (n int) {
+	for _, p := range doc.Parts {
+		if p.Of == "" {
+			n++
+		}
+	}
+	return n
+}
+
+func slope(xs, ys []float64) float64 {
+	var mx, my, xy, xx float64
+	for i := range xs {
+		mx, my = mx+xs[i]/float64(len(xs)), my+ys[i]/float64(len(xs))
+	}
+	for i := range xs {
+		xy, xx = xy+(xs[i]-mx)*(ys[i]-my), xx+(xs[i]-mx)*(xs[i]-mx)
+	}
+	return xy / xx
+}
+
+// Beside ngspice in batch mode: every piece in each of its planned states, at
+// every corner that the analysis looks at, as one netlist file, against the
+// whole analysis. The ratio is how many times longer ngspice takes.
+func BenchmarkBesideNgspice(b *testing.B) {
+	for b.Loop() {
+		besideNgspice(b)
+	}
+}
+
+func besideNgspice(b *testing.B) {
+	program, err := exec.LookPath("ngspice")
+	if err != nil {
+		b.Skip("ngspice is not installed")
+	}
+	doc := fullBoard(b)
+	n := wiring.Build(lib, doc)
+	var deck strings.Builder
+	deck.WriteString("* beside\n" + spice.Options)
+	count := 0
+	write := func(p *wiring.Piece, s wiring.State, corners [][]int8) {
+		for _, corner := range corners {
+			c, err := p.Circuit(s, corner)
+			if err != nil {
+				b.Fatal(err)
+			}
+			spice.Body(&deck, c, fmt.Sprintf("c%d", count), nil)
+			count++
+		}
+	}
+	for _, p := range n.Pieces {
+		for s := range p.States() {
+			corners, err := p.Corners(s)
+			if err != nil {
+				b.Fatal(err)
+			}
+			write(p, s, corners)
+		}
+	}
+	deck.WriteString(".op\n.end\n")
+	file := filepath.Join(b.TempDir(), "deck.cir")
+	if err := os.WriteFile(file, []byte(deck.String()), 0o600); err != nil {
+		b.Fatal(err)
+	}
+	theirs := median(func() {
+		if out, err := exec.Command(program, "-b", file).CombinedOutput(); err != nil {
+			b.Fatalf("%v\n%s", err, out)
+		}
+	})
+	ours := median(func() { check.Check(lib, doc) })
+	b.ReportMetric(float64(count), "circuits")
+	b.ReportMetric(float64(theirs)/float64(ours), "times-faster")
 }

@@ -2,7 +2,10 @@ package check
 
 import (
 	"math"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -40,30 +43,86 @@ func (v visit) words() string { return v.piece.Describe(v.state) }
 func gather(lib *build.Library, doc *build.Document) (*facts, error) {
 	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true, planned: visits{}, previous: visits{}}
 	f.board = f.net.Board
-	for _, p := range f.net.Pieces {
-		f.exhaustive = f.exhaustive && p.Exhaustive()
-		if err := f.visitPlanned(p); err != nil {
-			return nil, err
-		}
-		for s := range p.PreviousStates() {
-			v, err := f.visit(p, s)
-			if err != nil {
-				return nil, err
+	solved := make([]struct {
+		planned, previous []visit
+		count             int
+		err               error
+	}, len(f.net.Pieces))
+	// Pieces do not influence each other, so they can be solved side by side.
+	var next atomic.Int64
+	var workers sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), len(solved)) {
+		workers.Go(func() {
+			for i := int(next.Add(1)) - 1; i < len(solved); i = int(next.Add(1)) - 1 {
+				s := &solved[i]
+				s.planned, s.previous, s.count, s.err = solvePiece(f.net.Pieces[i])
 			}
-			f.previous[p] = append(f.previous[p], v)
+		})
+	}
+	workers.Wait()
+	for i, p := range f.net.Pieces {
+		s := solved[i]
+		if s.err != nil {
+			return nil, s.err
 		}
+		f.exhaustive = f.exhaustive && p.Exhaustive()
+		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+s.count
 	}
 	return f, nil
+}
+
+// solvePiece solves a piece in its planned states, and in those that an old
+// program could bring about. Of the latter the corners are solved where a
+// typical value is largest: only the worst of them is of interest.
+func solvePiece(p *wiring.Piece) (planned, previous []visit, count int, err error) {
+	if planned, err = visitAll(p); err != nil {
+		return nil, nil, 0, err
+	}
+	if previous, err = visitPrevious(p); err != nil {
+		return nil, nil, 0, err
+	}
+	return planned, previous, len(planned) + len(previous), nil
 }
 
 // manyStates is how many states of one piece are all solved in their corners.
 const manyStates = 64
 
-// visitPlanned solves a piece in its planned states. Of many states all are
-// solved at the typical values, and the corners of those in which some current
-// or voltage is largest or smallest. The rest lie between them, and so do their
-// corners but for states that are nearly alike.
-func (f *facts) visitPlanned(p *wiring.Piece) error {
+// visitPrevious solves a piece at the typical values in the states that an old
+// program could bring about, and the corners of those in which a pin that it
+// drives carries most.
+func visitPrevious(p *wiring.Piece) ([]visit, error) {
+	var states []visit
+	for s := range p.PreviousStates() {
+		solved, err := p.Typical(s)
+		if err != nil {
+			return nil, err
+		}
+		states = append(states, visit{p, append(wiring.State(nil), s...), solved})
+	}
+	for _, element := range p.Drivers() {
+		most, at := 0.0, -1
+		for i, v := range states {
+			if amps := v.Amps(element).Typ; amps > most {
+				most, at = amps, i
+			}
+		}
+		if at < 0 {
+			continue
+		}
+		solved, err := p.Solve(states[at].state)
+		if err != nil {
+			return nil, err
+		}
+		states[at].Solved = solved
+	}
+	return states, nil
+}
+
+// visitAll solves a piece in its planned states. Of more than a few all are solved at the
+// typical values, and the corners of those in which some current or voltage is
+// largest or smallest. The rest lie between them, and so do their corners but
+// for states that are nearly alike.
+func visitAll(p *wiring.Piece) ([]visit, error) {
 	var states []visit
 	for s := range p.States() {
 		states = append(states, visit{piece: p, state: append(wiring.State(nil), s...)})
@@ -78,7 +137,7 @@ func (f *facts) visitPlanned(p *wiring.Piece) error {
 		for i, v := range states {
 			solved, err := p.Typical(v.state)
 			if err != nil {
-				return err
+				return nil, err
 			}
 			states[i].Solved = solved
 			extremes.Add(i, solved)
@@ -91,20 +150,12 @@ func (f *facts) visitPlanned(p *wiring.Piece) error {
 		if corners[i] {
 			solved, err := p.Solve(v.state)
 			if err != nil {
-				return err
+				return nil, err
 			}
 			states[i].Solved = solved
 		}
 	}
-	f.solved += len(states)
-	f.planned[p] = states
-	return nil
-}
-
-func (f *facts) visit(p *wiring.Piece, s wiring.State) (visit, error) {
-	f.solved++
-	solved, err := p.Solve(s)
-	return visit{p, append(wiring.State(nil), s...), solved}, err
+	return states, nil
 }
 
 // A worst is an element's current in the state in which it is largest.
@@ -136,6 +187,15 @@ func (f *facts) quantity(name string, w worst, limit spec.Limit) *Quantity {
 	q.limit(limit)
 	q.Working = f.working(w, limit.Source)
 	return &q
+}
+
+// over is quantity for a current that is over its limit, and nil for one that
+// is not: most are not, and their working would be for nobody.
+func (f *facts) over(name string, w worst, limit spec.Limit) *Quantity {
+	if w.Peak() <= limit.Recommended {
+		return nil
+	}
+	return f.quantity(name, w, limit)
 }
 
 // limit sets the limit of a quantity and says what it makes of it.

@@ -53,11 +53,11 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 		q.Working = &Working{Formula: "sum over the outputs, each piece in its worst state", Result: q.TypText, Sources: []string{"limit: " + q.Limit.Source}}
 		r.Quantities = append(r.Quantities, q)
 	}
+	if _, ok := f.kind(p).Value("resolution"); !ok {
+		return
+	}
 	for _, b := range f.bouncers() {
 		if b.part.ID != p.ID {
-			continue
-		}
-		if _, ok := f.kind(p).Value("resolution"); !ok {
 			continue
 		}
 		survives := timing.Fastest(math.Max(b.wait(), 1e-6), b.duty)

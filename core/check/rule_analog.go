@@ -81,7 +81,7 @@ func (f *facts) sourceOhms(v visit, node circuit.Node) float64 {
 	if leak < 0 || !v.Held(node) {
 		return math.Inf(1)
 	}
-	ohms, err := v.piece.SourceOhms(v.state, node, leak)
+	ohms, err := v.SourceOhms(v.state, node, leak)
 	if err != nil {
 		return math.Inf(1)
 	}

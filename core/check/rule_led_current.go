@@ -11,8 +11,8 @@ var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 	var out []Finding
 	for _, l := range f.net.Lamps {
 		w := f.worstOf(f.planned, l.Element)
-		q := f.quantity("current", w, f.limitOf(l.Element))
-		if q.Level == Fine {
+		q := f.over("current", w, f.limitOf(l.Element))
+		if q == nil {
 			continue
 		}
 		x := Finding{

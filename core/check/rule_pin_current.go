@@ -21,8 +21,8 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 		if sink := f.worstOf(f.planned, low); sink.High > w.High {
 			w, way = sink, "sink"
 		}
-		q := f.quantity("current", w, f.board.Logic.Pin)
-		if q.Level == Fine {
+		q := f.over("current", w, f.board.Logic.Pin)
+		if q == nil {
 			continue
 		}
 		x := Finding{

@@ -23,8 +23,8 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 		if w.at.piece == nil {
 			continue
 		}
-		q := f.quantity("current", w, f.board.Logic.Pin)
-		if q.Level == Fine {
+		q := f.over("current", w, f.board.Logic.Pin)
+		if q == nil {
 			continue
 		}
 		q.Level = Note // it flows only if nobody takes the advice

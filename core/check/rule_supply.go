@@ -18,7 +18,7 @@ var supplyInput = rule{"supply-input", func(f *facts) []Finding {
 	s, fed := f.supply(), f.doc.Fed(f.supply())
 	q := newQuantity("supply voltage", quantity.Volt, wiring.Range{Low: fed.Low, Typ: fed.Typ, High: fed.High})
 	q.Working = &Working{Result: q.Text, Sources: []string{"voltage: " + fed.Source, fmt.Sprintf("%s takes %s to %s: %s", s.Name, quantity.Short(s.Input.Low, quantity.Volt), quantity.Short(s.Input.High, quantity.Volt), s.Input.Source)}}
-	x := Finding{Found: &q, Fixes: f.feedRight()}
+	x := Finding{Found: &q}
 	switch {
 	case fed.High > s.Input.High*1.001:
 		x.Level = Stop
@@ -35,6 +35,7 @@ var supplyInput = rule{"supply-input", func(f *facts) []Finding {
 	default:
 		return nil
 	}
+	x.Fixes = f.feedRight()
 	return []Finding{x}
 }}
 

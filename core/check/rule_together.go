@@ -102,8 +102,8 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		if w.at.piece == nil {
 			continue
 		}
-		q := f.quantity("current", w, e.Limit)
-		if q.Level == Fine || seen[e.Name] {
+		q := f.over("current", w, e.Limit)
+		if q == nil || seen[e.Name] {
 			continue
 		}
 		seen[e.Name] = true

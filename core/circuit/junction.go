@@ -16,7 +16,13 @@ func (j Junction) at(v float64) (i, g float64) {
 		e := math.Exp(v / nvt)
 		return j.Is * (e - 1), j.Is / nvt * e
 	}
-	w := omega(math.Log(j.Is*j.Rs/nvt) + (v+j.Is*j.Rs)/nvt)
+	a := j.Is * j.Rs / nvt
+	if v < 0 && a < 1e-12 {
+		// Backwards ω(x) is exp(x) to the last digit, which spares the logarithms.
+		w := a * math.Exp(v/nvt)
+		return nvt/j.Rs*w - j.Is, w / j.Rs
+	}
+	w := omega(math.Log(a) + (v+j.Is*j.Rs)/nvt)
 	return nvt/j.Rs*w - j.Is, w / (j.Rs * (1 + w))
 }
 
@@ -31,6 +37,8 @@ func omega(x float64) float64 {
 	switch {
 	case x < -700:
 		return 0 // below the smallest current that a float holds
+	case x < -37:
+		return math.Exp(x) // w is lost beside ln w in a float
 	case x < -2:
 		w = math.Exp(x)
 	case x < 1:

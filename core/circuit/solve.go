@@ -35,9 +35,24 @@ type Solver struct {
 	pieces  []piece
 	vd      []float64 // last voltage across each junction, as limited; of a steered element from Control to B
 	va      []float64 // of a steered element: the last voltage from Control to A
+	tangent []tangent // of each junction at vd, from the last stamp
 	step    float64   // seconds of the step that is being solved; zero: at rest
 	stored  []float64 // of a capacitor in a step: the current of its companion source
 	euler   bool      // whether the step is taken by Euler's rule
+}
+
+// A tangent is the current of a junction, its slope, and the voltage they are at.
+type tangent struct{ i, g, v float64 }
+
+// at returns the tangent of a junction at a voltage: the one that is kept, or a
+// new one.
+func (s *Solver) at(element int, v float64) tangent {
+	t := &s.tangent[element]
+	if t.v != v {
+		i, g := s.circuit.Elements[element].Junction.at(v)
+		*t = tangent{i, g, v}
+	}
+	return *t
 }
 
 type piece struct {
@@ -57,6 +72,7 @@ func NewSolver(c *Circuit) *Solver {
 		branch:  make([]int, len(c.Elements)),
 		vd:      make([]float64, len(c.Elements)),
 		va:      make([]float64, len(c.Elements)),
+		tangent: make([]tangent, len(c.Elements)),
 		stored:  make([]float64, len(c.Elements)),
 	}
 	s.split()
@@ -77,7 +93,16 @@ func Solve(c *Circuit) (*Solution, error) {
 // of type [*NoSolutionError]: a value that no element can have, sources that
 // contradict each other, a current that has no way back, or junctions that find
 // no balance. After an error sol holds nothing of use.
-func (s *Solver) Solve(sol *Solution) error {
+func (s *Solver) Solve(sol *Solution) error { return s.solve(sol, s.solvePiece) }
+
+// Tangent moves sol, which is a solution, to where its tangent leads after a
+// small change of values: one step of Newton's iteration. It says which way
+// voltages and currents move; its errors are those of Solve.
+func (s *Solver) Tangent(sol *Solution) error {
+	return s.solve(sol, func(sol *Solution, p *piece) error { return s.newtonStep(sol, p, gmin) })
+}
+
+func (s *Solver) solve(sol *Solution, solvePiece func(*Solution, *piece) error) error {
 	c := s.circuit
 	if err := validate(c); err != nil {
 		return err
@@ -86,14 +111,18 @@ func (s *Solver) Solve(sol *Solution) error {
 		*sol = Solution{V: make([]float64, c.Nodes()), I: make([]float64, len(c.Elements))}
 	}
 	for _, f := range s.fixed {
-		e := c.Elements[f.source]
+		e := &c.Elements[f.source]
 		if f.node == e.A {
 			sol.V[f.node] = sol.V[f.from] + e.Value
 		} else {
 			sol.V[f.node] = sol.V[f.from] - e.Value
 		}
 	}
-	for i, e := range c.Elements {
+	for i := range s.tangent {
+		s.tangent[i].v = math.NaN() // junctions may have changed
+	}
+	for i := range c.Elements {
+		e := &c.Elements[i]
 		if e.Kind == VoltageSource && s.index[e.A] < 0 && s.index[e.B] < 0 {
 			if got := sol.Across(e.A, e.B); math.Abs(got-e.Value) > 1e-9 {
 				return &NoSolutionError{Reason: fmt.Sprintf("a source of %g V is joined across %g V", e.Value, got), Node: e.A, Element: i}
@@ -105,7 +134,7 @@ func (s *Solver) Solve(sol *Solution) error {
 		}
 	}
 	for i := range s.pieces {
-		if err := s.solvePiece(sol, &s.pieces[i]); err != nil {
+		if err := solvePiece(sol, &s.pieces[i]); err != nil {
 			return err
 		}
 	}
@@ -114,7 +143,8 @@ func (s *Solver) Solve(sol *Solution) error {
 }
 
 func validate(c *Circuit) error {
-	for i, e := range c.Elements {
+	for i := range c.Elements {
+		e := &c.Elements[i]
 		bad := func(reason string) error {
 			return &NoSolutionError{Reason: reason, Node: e.A, Element: i}
 		}
@@ -219,30 +249,38 @@ func plausible(sol *Solution, p *piece) error {
 // junctions limited or only of those that need it.
 func (s *Solver) newton(sol *Solution, p *piece, gjunction float64, limited bool) error {
 	for range maxIterations {
-		s.stamp(sol, p, gjunction)
-		// LU without the estimate of the condition number that mat.LU makes: a poor
-		// condition is usual here (gmin beside milliohms) and harmless, and the
-		// estimate would cost more than everything else together.
-		if !lapack64.Getrf(p.a, p.pivots) {
-			return singular(p)
-		}
-		lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
-		for k, u := range p.unknowns {
-			v := p.b.Data[k]
-			if math.IsNaN(v) {
-				return singular(p)
-			}
-			if u < 0 {
-				sol.I[^u] = v
-			} else {
-				sol.V[u] = v
-			}
+		if err := s.newtonStep(sol, p, gjunction); err != nil {
+			return err
 		}
 		if !p.nonlin || s.balanced(sol, p, limited) {
 			return nil
 		}
 	}
 	return &NoSolutionError{Reason: "the junctions find no balance", Node: Node(max(p.unknowns[0], 0)), Element: -1}
+}
+
+// newtonStep solves the tangent equations of a piece once.
+func (s *Solver) newtonStep(sol *Solution, p *piece, gjunction float64) error {
+	s.stamp(sol, p, gjunction)
+	// LU without the estimate of the condition number that mat.LU makes: a poor
+	// condition is usual here (gmin beside milliohms) and harmless, and the
+	// estimate would cost more than everything else together.
+	if !lapack64.Getrf(p.a, p.pivots) {
+		return singular(p)
+	}
+	lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
+	for k, u := range p.unknowns {
+		v := p.b.Data[k]
+		if math.IsNaN(v) {
+			return singular(p)
+		}
+		if u < 0 {
+			sol.I[^u] = v
+		} else {
+			sol.V[u] = v
+		}
+	}
+	return nil
 }
 
 // balanced moves the junctions on to the new voltages and reports whether each
@@ -265,9 +303,9 @@ func (s *Solver) balanced(sol *Solution, p *piece, limited bool) bool {
 		if limited || e.Junction.bare() {
 			s.vd[i] = e.Junction.limit(v, last)
 		}
-		was, slope := e.Junction.at(last)
-		is, _ := e.Junction.at(v)
-		if s.vd[i] != v || !(math.Abs(is-was-slope*(v-last)) <= leastAmps+tolerance*math.Abs(is)) {
+		was := s.at(i, last)
+		is := s.at(i, v).i
+		if s.vd[i] != v || !(math.Abs(is-was.i-was.g*(v-last)) <= leastAmps+tolerance*math.Abs(is)) {
 			balanced = false
 		}
 	}
@@ -322,9 +360,9 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 			}
 		case Diode:
 			v := s.vd[i]
-			id, g := e.Junction.at(v)
-			g += gjunction
-			id += gjunction * v
+			t := s.at(i, v)
+			g := t.g + gjunction
+			id := t.i + gjunction*v
 			conductance(e.A, e.B, g)
 			current(e.A, e.B, id-g*v)
 		case CurrentSource:
@@ -379,7 +417,8 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 // node's source carries whatever the other elements there leave over.
 func (s *Solver) currents(sol *Solution) {
 	c := s.circuit
-	for i, e := range c.Elements {
+	for i := range c.Elements {
+		e := &c.Elements[i]
 		v := sol.Across(e.A, e.B)
 		switch e.Kind {
 		case Resistor:
@@ -390,13 +429,13 @@ func (s *Solver) currents(sol *Solution) {
 				sol.I[i] = v / e.Value
 			}
 		case Diode:
-			sol.I[i], _ = e.Junction.at(v)
+			sol.I[i] = s.at(i, v).i
 		case CurrentSource:
 			sol.I[i] = e.Value
 		case Capacitor:
 			sol.I[i] = 0
 			if s.step > 0 {
-				sol.I[i] = s.companion(&e)*v - s.stored[i]
+				sol.I[i] = s.companion(e)*v - s.stored[i]
 			}
 		case Transport, Channel:
 			sol.I[i], _, _ = e.steeredAt(sol.Across(e.Control, e.B), sol.Across(e.Control, e.A))
@@ -409,7 +448,8 @@ func (s *Solver) currents(sol *Solution) {
 	for k := len(s.fixed) - 1; k >= 0; k-- {
 		f := s.fixed[k]
 		var out float64
-		for i, e := range c.Elements {
+		for i := range c.Elements {
+			e := &c.Elements[i]
 			if i == f.source {
 				continue
 			}

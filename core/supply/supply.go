@@ -7,6 +7,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"slices"
+	"sync"
 
 	"cablaggio/core/board"
 	"cablaggio/core/spec"
@@ -27,8 +28,11 @@ const MaxCells = 12
 //go:embed cells.json
 var file []byte
 
-// Cells returns the sorts of cells, in the order in which they are offered.
-func Cells() []Cell {
+// Cells returns the sorts of cells, in the order in which they are offered. The
+// list is shared: it must not be changed.
+func Cells() []Cell { return cells() }
+
+var cells = sync.OnceValue(func() []Cell {
 	var data struct {
 		Cells []Cell `json:"cells"`
 	}
@@ -40,18 +44,17 @@ func Cells() []Cell {
 		data.Cells[i].AmpHours.Source = source
 	}
 	return data.Cells
-}
+})
 
 const source = "from memory of manufacturers' data sheets for this class; check your own"
 
 // CellOf returns the sort of cell of that id.
 func CellOf(id string) (Cell, bool) {
-	cells := Cells()
-	i := slices.IndexFunc(cells, func(c Cell) bool { return c.ID == id })
+	i := slices.IndexFunc(Cells(), func(c Cell) bool { return c.ID == id })
 	if i < 0 {
 		return Cell{}, false
 	}
-	return cells[i], true
+	return Cells()[i], true
 }
 
 // Fed returns the voltage that the supply has: of count cells in series, of the

@@ -1,6 +1,10 @@
 package wiring
 
-import "cablaggio/core/circuit"
+import (
+	"slices"
+
+	"cablaggio/core/circuit"
+)
 
 // A Corner says which end of every tolerance is meant.
 type Corner int8
@@ -32,4 +36,16 @@ func (n *Network) Circuit(settings []int, corner Corner) *circuit.Circuit {
 		}
 	}
 	return &c
+}
+
+// Circuit returns the circuit of the piece alone, with the rails that it
+// touches, in a state and at one of its [Piece.Corners].
+func (p *Piece) Circuit(s State, corner []int8) (*circuit.Circuit, error) {
+	solved := p.set(s)
+	if err := p.solveCorner(&solved.typical, corner); err != nil {
+		return nil, err
+	}
+	c := p.circuit
+	c.Elements = slices.Clone(c.Elements)
+	return &c, nil
 }

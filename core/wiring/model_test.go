@@ -89,7 +89,9 @@ func TestSourceResistance(t *testing.T) {
 	p := n.PieceOf(node)
 	i := 0
 	for s := range p.States() {
-		ohms, err := p.SourceOhms(s, node, n.Leak(node))
+		solved, err := p.Typical(s)
+		require.NoError(t, err)
+		ohms, err := solved.SourceOhms(s, node, n.Leak(node))
 		require.NoError(t, err)
 		if i == 1 { // at 25 °C: 10 kΩ beside 10 kΩ
 			assert.InDelta(t, 5000, ohms, 5)

@@ -208,6 +208,19 @@ func (p *Piece) planned() iter.Seq[State] {
 	return func(yield func(State) bool) { p.extremeStates(make(State, len(p.Controls)), Control.planned, yield) }
 }
 
+// Drivers lists the elements of the network with which an old program could
+// drive the piece's inputs.
+func (p *Piece) Drivers() []int {
+	var out []int
+	for _, i := range p.Elements {
+		e := &p.network.Elements[i]
+		if c := e.control; (e.Role == HighSide || e.Role == LowSide) && c >= 0 && p.network.Controls[c].Kind == Previous {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
 // PreviousStates yields the states that an old program could bring about: the
 // planned settings of everything else with one input driven.
 func (p *Piece) PreviousStates() iter.Seq[State] {

@@ -33,8 +33,8 @@ type Solved struct {
 // that matter.
 //
 // For every quantity the worst corner is the one to which the slopes at the
-// typical values point: each value of the piece is moved to its high end alone,
-// and the sign of the change says which end makes the quantity larger. This is
+// typical values point: each value of the piece is moved a little alone, and the
+// sign of the change says which end makes the quantity larger. This is
 // exact for quantities that are monotonic in every value, as currents and
 // voltages of such circuits are; every solution that is computed on the way
 // widens the range as well.
@@ -43,8 +43,45 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	if err != nil {
 		return nil, err
 	}
-	corner := make([]int8, p.places) // −1 low, 0 typical, 1 high
-	nodes, elements := len(out.typical.V), len(out.typical.I)
+	corners, err := p.corners(out)
+	if err != nil {
+		return nil, err
+	}
+	sol := circuit.Solution{V: make([]float64, len(out.typical.V)), I: make([]float64, len(out.typical.I))}
+	for _, corner := range corners[1:] { // the first is the typical one
+		copy(sol.V, out.typical.V)
+		if err := p.solveCorner(&sol, corner); err != nil {
+			return nil, err
+		}
+		for i, v := range sol.V {
+			out.volts[i].widen(v)
+		}
+		for i, v := range sol.I {
+			out.amps[i].widen(v)
+		}
+		for i, r := range p.ratios {
+			out.ratios[i].widen(r.at(&sol))
+		}
+	}
+	return out, nil
+}
+
+func (r *Range) widen(v float64) { r.Low, r.High = math.Min(r.Low, v), math.Max(r.High, v) }
+
+// Corners returns the corners that Solve looks at in a state, the typical one
+// first: for each tolerance of the piece −1 for its low end, 0 for typical, 1 for its high end.
+func (p *Piece) Corners(s State) ([][]int8, error) {
+	out, err := p.Typical(s)
+	if err != nil {
+		return nil, err
+	}
+	return p.corners(out)
+}
+
+// corners finds the corners to which the slopes at the typical solution point.
+func (p *Piece) corners(out *Solved) ([][]int8, error) {
+	sol := circuit.Solution{V: make([]float64, len(out.typical.V)), I: make([]float64, len(out.typical.I))}
+	nodes, elements := len(sol.V), len(sol.I)
 	quantities := nodes + elements + len(p.ratios)
 	at := func(sol *circuit.Solution, q int) float64 {
 		switch {
@@ -55,64 +92,78 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 		}
 		return p.ratios[q-nodes-elements].at(sol)
 	}
-	ranges := [3][]Range{out.volts, out.amps, out.ratios}
-	rangeOf := func(q int) *Range {
-		switch {
-		case q < nodes:
-			return &ranges[0][q]
-		case q < nodes+elements:
-			return &ranges[1][q-nodes]
-		}
-		return &ranges[2][q-nodes-elements]
-	}
-	sol := circuit.Solution{V: slices.Clone(out.typical.V), I: slices.Clone(out.typical.I)}
-	widen := func() {
-		for q := range quantities {
-			r, v := rangeOf(q), at(&sol, q)
-			r.Low, r.High = math.Min(r.Low, v), math.Max(r.High, v)
-		}
-	}
-	// The slopes, as the corner that raises each quantity.
 	raises := make([]int8, quantities*p.places)
-	for k := range corner {
-		corner[k] = 1
+	for k := range p.places {
+		sign := p.nudge(k)
+		if sign == 0 {
+			continue
+		}
 		copy(sol.V, out.typical.V)
-		if err := p.solveCorner(&sol, corner); err != nil {
+		copy(sol.I, out.typical.I)
+		if err := p.solver.Tangent(&sol); err != nil {
 			return nil, err
 		}
-		corner[k] = 0
 		for q := range quantities {
 			was := at(&out.typical, q)
-			switch d := at(&sol, q) - was; {
+			switch d := sign * (at(&sol, q) - was); {
 			case d > noise*math.Abs(was):
 				raises[q*p.places+k] = 1
 			case d < -noise*math.Abs(was):
 				raises[q*p.places+k] = -1
 			}
 		}
-		widen()
+		p.unnudge(k)
 	}
-	var seen [][]int8
+	list := [][]int8{make([]int8, p.places)}
+	corner := make([]int8, p.places)
 	for q := range quantities {
 		for _, sign := range []int8{1, -1} {
 			for k := range corner {
 				corner[k] = sign * raises[q*p.places+k]
 			}
-			if slices.ContainsFunc(seen, func(c []int8) bool { return slices.Equal(c, corner) }) {
-				continue
+			if !slices.ContainsFunc(list, func(c []int8) bool { return slices.Equal(c, corner) }) {
+				list = append(list, slices.Clone(corner))
 			}
-			seen = append(seen, slices.Clone(corner))
-			copy(sol.V, out.typical.V)
-			if err := p.solveCorner(&sol, corner); err != nil {
-				return nil, err
-			}
-			widen()
 		}
 	}
-	return out, nil
+	return list, nil
 }
 
 func (r ratio) at(sol *circuit.Solution) float64 { return sol.V[r.of] / sol.V[r.over] }
+
+// nudge moves the values in a place a hundredth of the way to their high end,
+// or to the low one where the high end is the typical value. It returns the
+// sign of the move, zero when there is no tolerance.
+func (p *Piece) nudge(place int) (sign float64) {
+	const way = 0.01
+	for k, of := range p.place {
+		if of != place {
+			continue
+		}
+		e := &p.network.Elements[p.elements[k]]
+		v := p.network.Params[e.param].Value
+		by := way * (v.High - v.Typ)
+		if by == 0 {
+			by = way * (v.Low - v.Typ)
+		}
+		if by == 0 {
+			continue
+		}
+		sign = math.Copysign(1, by)
+		e.apply(&p.circuit.Elements[k], p.factor[k]*(v.Typ+by))
+	}
+	return sign
+}
+
+// unnudge puts the values in a place back to the typical ones.
+func (p *Piece) unnudge(place int) {
+	for k, of := range p.place {
+		if of == place {
+			e := &p.network.Elements[p.elements[k]]
+			e.apply(&p.circuit.Elements[k], p.factor[k]*p.network.Params[e.param].Value.Typ)
+		}
+	}
+}
 
 // noise is the relative change of a quantity that the solver's own tolerance
 // may cause.
@@ -153,24 +204,22 @@ func (p *Piece) Typical(s State) (*Solved, error) {
 	return out, nil
 }
 
-// SourceOhms returns the resistance of the source at a node in a state: how far
-// the node's voltage falls for the current that a leakage element draws there,
-// from its low to its high value.
-func (p *Piece) SourceOhms(s State, node circuit.Node, leak int) (float64, error) {
-	p.set(s)
-	corner := make([]int8, p.places)
-	k := p.slots[slices.Index(p.params, p.network.Elements[leak].param)]
-	volts := [2]float64{}
-	var sol circuit.Solution
-	for i, c := range []int8{-1, 1} {
-		corner[k] = c
-		if err := p.solveCorner(&sol, corner); err != nil {
-			return 0, err
-		}
-		volts[i] = sol.V[p.local[node]]
+// SourceOhms returns the resistance of the source at a node in the state that
+// was solved: how far the node's voltage falls for a little more of the current
+// that a leakage element draws there.
+func (s *Solved) SourceOhms(state State, node circuit.Node, leak int) (float64, error) {
+	p := s.piece
+	p.set(state)
+	sol := circuit.Solution{V: slices.Clone(s.typical.V), I: slices.Clone(s.typical.I)}
+	if err := p.solveCorner(&sol, make([]int8, p.places)); err != nil {
+		return 0, err
 	}
-	v := p.network.Params[p.network.Elements[leak].param].Value
-	return (volts[0] - volts[1]) / (v.High - v.Low), nil
+	v, k := sol.V[p.local[node]], p.index[leak]
+	const more = 1e-9 // amperes
+	p.circuit.Elements[k].Value += more
+	err := p.solver.Tangent(&sol)
+	p.circuit.Elements[k].Value -= more
+	return (v - sol.V[p.local[node]]) / more, err
 }
 
 // set puts the controls of the piece's circuit to a state.

@@ -231,6 +231,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Above: {
+            source: string;
+            /** Format: double */
+            volts: number;
+        };
         Analog: {
             bits: number;
             reference: string;
@@ -246,6 +251,7 @@ export interface components {
             parts: components["schemas"]["PartReport"][];
             pins: components["schemas"]["PinReport"][];
             states: number;
+            supply: components["schemas"]["SupplyReport"];
         };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
@@ -291,6 +297,10 @@ export interface components {
             wattsText: string;
             within: boolean;
         };
+        Cells: {
+            count: number;
+            type: string;
+        };
         Counts: {
             care: number;
             note: number;
@@ -298,11 +308,16 @@ export interface components {
         };
         Document: {
             board: string;
+            cells?: components["schemas"]["Cells"];
+            exclusive?: string[][];
             format: string;
             nets: components["schemas"]["Net"][];
             parts: components["schemas"]["Part"][];
             supply?: string;
             title: string;
+            unusedPulled?: boolean;
+            /** Format: double */
+            volts?: number;
         };
         Drop: {
             amps: string;
@@ -311,6 +326,8 @@ export interface components {
         };
         Edit: {
             board?: string;
+            cells?: string;
+            count?: number;
             document?: components["schemas"]["Document"];
             hookup?: string;
             kind?: string;
@@ -320,11 +337,13 @@ export interface components {
             pin?: string;
             pull?: components["schemas"]["Pull"];
             signal?: string;
+            supply?: string;
             terminal?: string;
             text?: string;
             to?: string;
             type?: string;
             value?: string;
+            with?: string;
         };
         Finding: {
             fixes: components["schemas"]["Fix"][];
@@ -345,6 +364,19 @@ export interface components {
         FunctionName: {
             id: string;
             name: string;
+        };
+        Glow: {
+            /** Format: double */
+            ohms: number;
+            source: string;
+            /** Format: double */
+            volts: number;
+        };
+        Group: {
+            limit: components["schemas"]["SpecLimit"];
+            name: string;
+            pins: string[];
+            way: string;
         };
         Header: {
             name: string;
@@ -370,7 +402,7 @@ export interface components {
             source: string;
         };
         Load: {
-            amps: components["schemas"]["Quantity"];
+            carries: components["schemas"]["Quantity"];
             id: string;
             name: string;
             /** Format: double */
@@ -378,6 +410,7 @@ export interface components {
         };
         Logic: {
             analog: components["schemas"]["Analog"];
+            groups: components["schemas"]["Group"][];
             high: components["schemas"]["SpecValue"];
             leakage: components["schemas"]["SpecValue"];
             low: components["schemas"]["SpecValue"];
@@ -385,6 +418,7 @@ export interface components {
             pullDown: components["schemas"]["SpecValue"];
             pullUp: components["schemas"]["SpecValue"];
             rail: string;
+            tolerates: components["schemas"]["Above"];
             total: components["schemas"]["SpecLimit"];
             vih: components["schemas"]["Threshold"];
             vil: components["schemas"]["Threshold"];
@@ -396,11 +430,19 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "replace";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "white" | "replace";
         Own: {
             care: boolean;
             effect: string;
             for: string;
+            led?: components["schemas"]["Glow"];
+        };
+        PWM: {
+            bits: number;
+            channel?: string;
+            /** Format: double */
+            hertz: number;
+            source: string;
         };
         Part: {
             chosen?: boolean;
@@ -419,6 +461,13 @@ export interface components {
         PartCatalogue: {
             kinds: components["schemas"]["PartKind"][];
         };
+        PartEmitter: {
+            anode: string;
+            cathode: string;
+            id: string;
+            name: string;
+            type: string;
+        };
         PartHelper: {
             kind: string;
             role: string;
@@ -426,25 +475,37 @@ export interface components {
             value?: number;
         };
         PartHookup: {
+            exclusive?: boolean;
             helpers: components["schemas"]["PartHelper"][];
+            host?: components["schemas"]["PartHost"];
             id: string;
             joins: string[][];
-            lit?: string;
             name: string;
             row: string[];
             signals: components["schemas"]["PartSignal"][];
             tap?: string;
             why: string;
         };
+        PartHost: {
+            hookup?: string;
+            kinds: string[];
+            legs: string[];
+            shared?: boolean;
+        };
         PartKind: {
+            emitters?: components["schemas"]["PartEmitter"][];
+            family: string;
             hookups: components["schemas"]["PartHookup"][];
             id: string;
+            inputs?: string[];
             legs?: {
                 [key: string]: string;
             };
             links?: string[][];
             model: string;
             name: string;
+            outputs?: string[];
+            quantity?: components["schemas"]["PartQuantity"];
             set?: string;
             settings?: components["schemas"]["PartSetting"][];
             summary: string;
@@ -454,8 +515,13 @@ export interface components {
             values: components["schemas"]["PartValue"][];
             words: string[];
         };
+        PartQuantity: {
+            name: string;
+            unit: string;
+        };
         PartReport: {
             bands?: string[];
+            colour?: string;
             id: string;
             level?: components["schemas"]["Level"];
             marked?: string;
@@ -467,8 +533,12 @@ export interface components {
             name: string;
         };
         PartSignal: {
+            active?: string;
+            bus?: string;
+            group?: string;
             name: string;
             needs: string;
+            open?: boolean;
             pull?: components["schemas"]["Pull"];
         };
         PartTerminal: {
@@ -500,9 +570,11 @@ export interface components {
             understood: string[];
         };
         Pin: {
+            also?: string[];
             functions: string[];
             name: string;
             own?: components["schemas"]["Own"];
+            pwm?: components["schemas"]["PWM"];
         };
         PinChoice: {
             cost: number;
@@ -514,6 +586,7 @@ export interface components {
         };
         PinReport: {
             amps?: components["schemas"]["Quantity"];
+            average?: components["schemas"]["Quantity"];
             does: string;
             inputs?: components["schemas"]["Reading"][];
             level?: components["schemas"]["Level"];
@@ -541,6 +614,7 @@ export interface components {
             logic: components["schemas"]["Logic"];
             name: string;
             pins: components["schemas"]["Pin"][];
+            power: string;
             rails: components["schemas"]["Rail"][];
             summary: string;
             supplies: components["schemas"]["Supply"][];
@@ -579,18 +653,33 @@ export interface components {
         };
         Reading: {
             count?: string;
+            counts?: string;
+            level?: string;
+            margin?: components["schemas"]["Quantity"];
+            ohms?: components["schemas"]["Quantity"];
+            perCount?: string;
             reads?: components["schemas"]["Reads"];
             state: string;
             volts: components["schemas"]["Quantity"];
         };
         /** @enum {string} */
         Reads: "low" | "high" | "low or high" | "floating";
+        Regulator: {
+            drop: components["schemas"]["SpecValue"];
+            efficiency: components["schemas"]["SpecValue"];
+            heat: components["schemas"]["SpecLimit"];
+            rail: string;
+        };
         ResistorChoice: {
             candidates: components["schemas"]["Candidate"][];
         };
         Signal: {
+            active?: string;
+            bus?: string;
+            group?: string;
             name: string;
             needs: string;
+            open?: boolean;
             pin: string;
             pull?: components["schemas"]["Pull"];
         };
@@ -612,8 +701,19 @@ export interface components {
         };
         Supply: {
             id: string;
+            input: components["schemas"]["SpecValue"];
             limit: components["schemas"]["SpecLimit"];
             name: string;
+            rail: string;
+            rails?: {
+                [key: string]: components["schemas"]["SpecValue"];
+            };
+            regulator?: components["schemas"]["Regulator"];
+        };
+        SupplyReport: {
+            name: string;
+            runTime?: components["schemas"]["Quantity"];
+            volts: components["schemas"]["Quantity"];
         };
         Threshold: {
             /** Format: double */
