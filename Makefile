@@ -42,6 +42,7 @@ web/apitypes/node_modules/.stamp: web/apitypes/package-lock.json
 
 types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and the TypeScript types from Go
 	@go run ./cmd/cablaggio openapi > schema/openapi.json.new && mv schema/openapi.json.new schema/openapi.json
+	@go run ./cmd/cablaggio schema > schema/analysis.schema.json.new && mv schema/analysis.schema.json.new schema/analysis.schema.json
 	@cd web/apitypes && npm run --silent generate > /dev/null
 
 test: ## everything: format, lint, types, core, store, server, browser

@@ -8,8 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/export"
 	"cablaggio/core/spice"
+	"cablaggio/core/table"
 	"cablaggio/core/wiring"
 )
 
@@ -26,10 +26,10 @@ var exporters = map[string]exporter{
 	"document": {".json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }},
 	"analysis": {"-analysis.json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }},
 	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
-		return export.Parts(w, s.Library, v.Document, v.Analysis)
+		return table.Parts(w, s.Library, v.Document, v.Analysis)
 	}},
 	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *server, w io.Writer, v *BuildView) error {
-		return export.Pins(w, v.Document, v.Analysis)
+		return table.Pins(w, v.Document, v.Analysis)
 	}},
 	"netlist": {".cir", "text/plain; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
 		n := wiring.Build(s.Library, v.Document)

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"path"
 	"reflect"
+	"regexp"
 	"strings"
 	"sync"
 
@@ -124,6 +125,42 @@ func OpenAPI() ([]byte, error) {
 	}
 	out.WriteByte('\n')
 	return out.Bytes(), nil
+}
+
+// AnalysisSchema returns the JSON Schema (2020-12) of an analysis: what the
+// interface's description says of it, in a file of its own.
+func AnalysisSchema() ([]byte, error) {
+	data, err := OpenAPI()
+	if err != nil {
+		return nil, err
+	}
+	var spec struct {
+		Components struct {
+			Schemas map[string]json.RawMessage `json:"schemas"`
+		} `json:"components"`
+	}
+	data = bytes.ReplaceAll(data, []byte("#/components/schemas/"), []byte("#/$defs/"))
+	if err := json.Unmarshal(data, &spec); err != nil {
+		return nil, err
+	}
+	defs := map[string]json.RawMessage{}
+	var need func(name string)
+	need = func(name string) {
+		if _, ok := defs[name]; ok {
+			return
+		}
+		defs[name] = spec.Components.Schemas[name]
+		for _, ref := range regexp.MustCompile(`#/\$defs/(\w+)`).FindAllSubmatch(defs[name], -1) {
+			need(string(ref[1]))
+		}
+	}
+	need("Analysis")
+	out, err := json.MarshalIndent(map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "cablaggio.analysis/1", "title": "An analysis",
+		"description": "Everything that is computed about a build. Values are in SI base units.",
+		"$ref":        "#/$defs/Analysis", "$defs": defs,
+	}, "", "  ")
+	return append(out, '\n'), err
 }
 
 // schemaName is the type's name, with its package's where two have the same.

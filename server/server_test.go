@@ -17,11 +17,14 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/build"
+	"cablaggio/core/check"
 	"cablaggio/core/plan"
+	"cablaggio/demo"
 	"cablaggio/server"
 	"cablaggio/store"
 	"cablaggio/store/mariadb"
@@ -351,4 +354,28 @@ func BenchmarkEdit(b *testing.B) {
 		commits += time.Since(began)
 	}
 	b.ReportMetric(edits.Seconds()/commits.Seconds(), "edit/commit")
+}
+
+// The schema of an analysis says what the check writes.
+func TestTheAnalysisKeepsItsSchema(t *testing.T) {
+	data, err := server.AnalysisSchema()
+	require.NoError(t, err)
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("analysis", doc))
+	schema, err := c.Compile("analysis")
+	require.NoError(t, err)
+	for _, d := range demo.Builds() {
+		lib := build.Shipped()
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		a, err := check.Check(lib, doc)
+		require.NoError(t, err)
+		text, err := json.Marshal(a)
+		require.NoError(t, err)
+		v, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+		require.NoError(t, err)
+		require.NoError(t, schema.Validate(v), d.Name)
+	}
 }

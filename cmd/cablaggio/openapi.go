@@ -7,12 +7,18 @@ import (
 )
 
 func openAPICommand() *cobra.Command {
+	return printing("openapi", "Print the OpenAPI description of the server's interface", server.OpenAPI)
+}
+
+func schemaCommand() *cobra.Command {
+	return printing("schema", "Print the JSON Schema of an analysis", server.AnalysisSchema)
+}
+
+func printing(use, short string, what func() ([]byte, error)) *cobra.Command {
 	return &cobra.Command{
-		Use:   "openapi",
-		Short: "Print the OpenAPI description of the server's interface",
-		Args:  cobra.NoArgs,
+		Use: use, Short: short, Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			data, err := server.OpenAPI()
+			data, err := what()
 			if err != nil {
 				return err
 			}

@@ -1,6 +1,6 @@
-// Package export writes what was planned as tables that other programs read:
-// CSV after RFC 4180, safe to open in a spreadsheet.
-package export
+// Package table writes what was planned as tables that other programs read, and
+// reads the pin table back: CSV after RFC 4180, safe to open in a spreadsheet.
+package table
 
 import (
 	"encoding/csv"
@@ -46,22 +46,19 @@ func Parts(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analys
 			rows = append(rows, &r)
 		}
 	}
-	out := newTable(w, "count", "part", "value", "marking", "names")
+	out := newSheet(w, "count", "part", "value", "marking", "names")
 	for _, r := range rows {
 		out.row(fmt.Sprint(len(r.names)), r.what, r.value, r.marking, strings.Join(r.names, ", "))
 	}
 	return out.end()
 }
 
-// Pins writes the pin table: each pin that is used, for what, and what it
-// carries or reads.
+// Pins writes the pin table, one line for each signal: the pin, the part, the
+// signal, and what the pin carries or reads. [ReadPins] reads it back.
 func Pins(w io.Writer, doc *build.Document, a *check.Analysis) error {
-	out := newTable(w, "pin", "does", "parts", "current or readings")
+	out := newSheet(w, "pin", "part", "signal", "does", "current or readings")
 	for _, pin := range a.Pins {
-		var names, carries []string
-		for _, id := range pin.Parts {
-			names = append(names, doc.Part(id).Name)
-		}
+		var carries []string
 		if pin.Amps != nil {
 			carries = append(carries, pin.Way+" "+pin.Amps.Text)
 		}
@@ -72,25 +69,32 @@ func Pins(w io.Writer, doc *build.Document, a *check.Analysis) error {
 			}
 			carries = append(carries, reads+" when "+in.State)
 		}
-		out.row(pin.Pin, pin.Does, strings.Join(names, ", "), strings.Join(carries, "; "))
+		for _, id := range pin.Parts {
+			p := doc.Part(id)
+			for _, s := range p.Signals {
+				if s.Pin == pin.Pin {
+					out.row(pin.Pin, p.Name, s.Name, s.Needs.Name(), strings.Join(carries, "; "))
+				}
+			}
+		}
 	}
 	return out.end()
 }
 
-// A table writes CSV and keeps the first error.
-type table struct {
+// A sheet writes CSV and keeps the first error.
+type sheet struct {
 	csv *csv.Writer
 	err error
 }
 
-func newTable(w io.Writer, heads ...string) *table {
-	t := &table{csv: csv.NewWriter(w)}
+func newSheet(w io.Writer, heads ...string) *sheet {
+	t := &sheet{csv: csv.NewWriter(w)}
 	t.csv.UseCRLF = true
 	t.row(heads...)
 	return t
 }
 
-func (t *table) row(cells ...string) {
+func (t *sheet) row(cells ...string) {
 	safe := make([]string, len(cells))
 	for i, c := range cells {
 		safe[i] = plain(c)
@@ -100,7 +104,7 @@ func (t *table) row(cells ...string) {
 	}
 }
 
-func (t *table) end() error {
+func (t *sheet) end() error {
 	t.csv.Flush()
 	if err := t.csv.Error(); t.err == nil {
 		t.err = err
