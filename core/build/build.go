@@ -90,10 +90,11 @@ type Part struct {
 
 // A Signal ties what a part needs of a pin to the pin that the program uses.
 type Signal struct {
-	Name  string         `json:"name"`
-	Needs board.Function `json:"needs"`
-	Pin   string         `json:"pin"`
-	Pull  board.Pull     `json:"pull,omitempty"`
+	Name   string         `json:"name"`
+	Needs  board.Function `json:"needs"`
+	Pin    string         `json:"pin"`
+	Pull   board.Pull     `json:"pull,omitempty"`
+	Locked bool           `json:"locked,omitempty"` // the builder chose the pin
 	part.Drive
 }
 

@@ -24,6 +24,28 @@ type PinChoice struct {
 	Reasons []string `json:"reasons"`
 }
 
+// A PinRefusal is a pin that a signal cannot have, and why.
+type PinRefusal struct {
+	Pin    string `json:"pin"`
+	Reason string `json:"reason"`
+	Able   bool   `json:"able"` // it could do it, were it free
+}
+
+// Refused returns the pins of the board that are taken or cannot do it, with
+// the reason. By says who has a pin.
+func Refused(b *board.Profile, needs board.Function, taken []string, by func(pin string) string) []PinRefusal {
+	var out []PinRefusal
+	for _, p := range b.Pins {
+		switch {
+		case !p.Has(needs):
+			out = append(out, PinRefusal{p.Name, "cannot do " + needs.Name(), false})
+		case slices.Contains(taken, p.Name):
+			out = append(out, PinRefusal{p.Name, "has " + by(p.Name), true})
+		}
+	}
+	return out
+}
+
 // Pins returns the free pins of the board that have the function, the best
 // first. Of equally good ones the earlier in the board's own order is better.
 func Pins(b *board.Profile, needs board.Function, taken []string) []PinChoice {
@@ -32,35 +54,54 @@ func Pins(b *board.Profile, needs board.Function, taken []string) []PinChoice {
 		if !p.Has(needs) || slices.Contains(taken, p.Name) {
 			continue
 		}
-		c := PinChoice{Pin: p.Name, Reasons: []string{"free, and it can do " + needs.Name()}}
-		var wasted []string
-		for _, f := range p.Functions {
-			// A function that every pin has is not scarce.
-			if cost := scarcity[f]; f != needs && cost > 0 && !everyPin(b, f) {
-				c.Cost += cost
-				wasted = append(wasted, f.Name())
-			}
-		}
-		if len(wasted) > 0 {
-			c.Reasons = append(c.Reasons, "leaves "+strings.Join(wasted, " and ")+" unused")
-		} else {
-			c.Reasons = append(c.Reasons, "wastes no scarce function")
-		}
-		if p.Own != nil {
-			cost, reason := noticed, "shares the "+p.Own.For
-			if p.Own.LED != nil && needs != board.DigitalOut && needs != board.PWMOut {
-				cost, reason = disturbs, "its own LED drags on an input"
-			}
-			if p.Own.Care {
-				cost, reason = disturbs, fmt.Sprintf("the board needs it itself (%s)", p.Own.For)
-			}
-			c.Cost += cost
-			c.Reasons = append(c.Reasons, reason)
-		}
+		c := PinChoice{Pin: p.Name}
+		c.Cost, c.Reasons = weigh(b, needs, p)
 		out = append(out, c)
 	}
 	slices.SortStableFunc(out, func(a, b PinChoice) int { return a.Cost - b.Cost })
 	return out
+}
+
+// weigh is what it costs to give a pin that can do it to a signal, and why.
+func weigh(b *board.Profile, needs board.Function, p board.Pin) (cost int, reasons []string) {
+	reasons = []string{"free, and it can do " + needs.Name()}
+	var wasted []string
+	for _, f := range p.Functions {
+		// A function that every pin has is not scarce.
+		if points := scarcity[f]; f != needs && points > 0 && !everyPin(b, f) {
+			cost += points
+			wasted = append(wasted, f.Name())
+		}
+	}
+	if len(wasted) > 0 {
+		reasons = append(reasons, "leaves "+strings.Join(wasted, " and ")+" unused")
+	} else {
+		reasons = append(reasons, "wastes no scarce function")
+	}
+	if p.Own != nil {
+		points, reason := noticed, "shares the "+p.Own.For
+		if p.Own.LED != nil && needs != board.DigitalOut && needs != board.PWMOut {
+			points, reason = disturbs, "its own LED drags on an input"
+		}
+		if p.Own.Care {
+			points, reason = disturbs, fmt.Sprintf("the board needs it itself (%s)", p.Own.For)
+		}
+		cost += points
+		reasons = append(reasons, reason)
+	}
+	if needs == board.PWMOut && p.PWM.Channel != "" {
+		for _, q := range b.Pins {
+			if q.Name == p.Name {
+				break
+			}
+			if q.PWM != nil && q.PWM.Channel == p.PWM.Channel {
+				cost += noticed
+				reasons = append(reasons, "shares its PWM channel with "+q.Name)
+				break
+			}
+		}
+	}
+	return cost, reasons
 }
 
 func everyPin(b *board.Profile, f board.Function) bool {

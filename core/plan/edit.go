@@ -41,6 +41,9 @@ const (
 	Turns   Op = "turns"   // Part, [With]: on only when the other is off; an empty With: on whenever it likes
 	Supply  Op = "supply"  // Supply, [Text]: volts, [Cells, Count]: what feeds the board
 	Unused  Op = "unused"  // [Pull]: the pull that the program switches on at the pins that are not used
+	Assign  Op = "assign"  // choose the pins of all signals again that are not locked
+	Lock    Op = "lock"    // Part, Signal, [Pin]: with a Pin its pin stays as it is, without it may be chosen again
+	Swap    Op = "swap"    // Part, Signal, Pin: exchange pins with what is on that one
 	White   Op = "white"   // Part: the currents of an RGB LED that give white at equal duty
 	Replace Op = "replace" // Document: a whole build
 )
@@ -129,6 +132,8 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.replace(e.Document)
 	case Supply:
 		return p.feed(e)
+	case Assign:
+		return p.assign()
 	case Unused:
 		p.doc.UnusedPulled = e.Pull == board.PullUp
 		return "changed what the program does with unused pins", nil
@@ -176,6 +181,10 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.flip(part, kind)
 	case Turns:
 		return p.turns(part, e.With)
+	case Lock:
+		return p.lock(part, e.Signal, e.Pin != "")
+	case Swap:
+		return p.swap(part, e.Signal, e.Pin)
 	case White:
 		return p.white(part, kind)
 	}
@@ -270,6 +279,7 @@ func (p *planner) movePin(part *build.Part, signal, pin string) (string, error) 
 		return "", fmt.Errorf("%s has no signal %q", part.Name, signal)
 	}
 	s := &part.Signals[i]
+	s.Locked = pin != ""
 	if pin == "" {
 		chosen, err := p.choosePin(s.Needs)
 		if err != nil {
@@ -288,11 +298,7 @@ func (p *planner) movePin(part *build.Part, signal, pin string) (string, error) 
 	s.Pin = pin
 	words := fmt.Sprintf("moved %s to %s", part.Name, pin)
 	if part.Hookup != "" {
-		pins := map[string]string{}
-		for _, s := range part.Signals {
-			pins[s.Name] = s.Pin
-		}
-		return words, p.wire(part.ID, part.Hookup, pins)
+		return words, p.wire(part.ID, part.Hookup, pinsOf(part))
 	}
 	// Wired by hand: the wire on the old pin goes to the new one.
 	if net := p.doc.NetOf(from); net >= 0 {
@@ -360,5 +366,5 @@ func (p *planner) replace(doc *build.Document) (string, error) {
 
 // Ops lists every edit there is.
 func Ops() []any {
-	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, White, Replace}
+	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, Assign, Lock, Swap, White, Replace}
 }

@@ -167,3 +167,77 @@ func TestAnyEditsAreTakenOrRefused(t *testing.T) {
 		}
 	})
 }
+
+// add applies edits to an empty build on a board.
+func made(t *testing.T, board string, edits ...plan.Edit) *build.Document {
+	t.Helper()
+	doc, _, err := plan.Apply(lib, build.New("t", board), edits)
+	require.NoError(t, err)
+	return doc
+}
+
+func pinOf(doc *build.Document, part string) string { return doc.Part(part).Signals[0].Pin }
+
+// Assign moves what is badly placed, and nothing that is locked.
+func TestAssignKeepsLocks(t *testing.T) {
+	add := plan.Edit{Op: plan.Add, Kind: "led"}
+	doc := made(t, "classic-5v", add, add,
+		plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "A0"},
+		plan.Edit{Op: plan.Assign})
+	assert.Equal(t, "A0", pinOf(doc, "led1"), "the builder chose it")
+	assert.True(t, doc.Part("led1").Signals[0].Locked)
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Lock, Part: "led1", Signal: "drive"}, {Op: plan.Assign}})
+	require.NoError(t, err)
+	assert.NotEqual(t, "A0", pinOf(doc, "led1"))
+}
+
+func TestSwap(t *testing.T) {
+	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	lamp, button := pinOf(doc, "led1"), pinOf(doc, "button1")
+	after, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Swap, Part: "led1", Signal: "drive", Pin: button}})
+	require.NoError(t, err)
+	assert.Equal(t, button, pinOf(after, "led1"))
+	assert.Equal(t, lamp, pinOf(after, "button1"))
+	assert.Len(t, after.Nets, len(doc.Nets), "no two nets became one")
+	_, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Swap, Part: "led1", Signal: "drive", Pin: "D12"}})
+	assert.ErrorContains(t, err, "nothing is on D12")
+}
+
+// Lamps on a register stay on their outputs when the register moves, and those
+// on a shared resistor when its lamp does.
+func TestGuestsStayWhenTheirHostMoves(t *testing.T) {
+	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "shift-register-latched"},
+		plan.Edit{Op: plan.Add, Kind: "led", Hookup: "on-register"}, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "on-register"})
+	require.True(t, doc.Joined("shift-register-latched1.qb", "led2-resistor.1"))
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.MovePin, Part: "shift-register-latched1", Signal: "clock", Pin: "D12"}})
+	require.NoError(t, err)
+	assert.True(t, doc.Joined("shift-register-latched1.qa", "led1-resistor.1"))
+	assert.True(t, doc.Joined("shift-register-latched1.qb", "led2-resistor.1"))
+	assert.True(t, doc.Joined("shift-register-latched1.clock", "board.D12"))
+
+	doc = made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Hookup: "resistor-at-ground"}, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "shared-resistor"},
+		plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D12"})
+	assert.True(t, doc.Joined("led2.cathode", "led1-resistor.1"))
+	assert.Equal(t, [][]string{{"led1", "led2"}}, doc.Exclusive)
+}
+
+// Two registers share clock and latch, and a move takes both along.
+func TestABusMovesTogether(t *testing.T) {
+	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "shift-register-latched"}, plan.Edit{Op: plan.Add, Kind: "shift-register-latched", Hookup: "chained"},
+		plan.Edit{Op: plan.MovePin, Part: "shift-register-latched2", Signal: "clock", Pin: "D12"})
+	assert.True(t, doc.Joined("shift-register-latched1.clock", "shift-register-latched2.clock"))
+	assert.True(t, doc.Joined("shift-register-latched1.clock", "board.D12"))
+	assert.True(t, doc.Joined("shift-register-latched1.serial", "shift-register-latched2.data"))
+}
+
+func TestWhatFeedsTheBoard(t *testing.T) {
+	doc := made(t, "classic-5v", plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 6})
+	assert.Equal(t, &build.Cells{Type: "alkaline-aa", Count: 6}, doc.Cells)
+	for _, e := range []plan.Edit{
+		{Op: plan.Supply, Supply: "vin", Text: "230"}, {Op: plan.Supply, Supply: "sun"}, {Op: plan.Supply, Supply: "vin", Cells: "potato", Count: 2},
+		{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 99}, {Op: plan.Supply, Supply: "vin", Text: "nine"},
+	} {
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+		assert.Error(t, err, "%+v", e)
+	}
+}

@@ -124,3 +124,45 @@ func (p *planner) white(q *build.Part, kind *part.Kind) (string, error) {
 	p.follow(q.ID)
 	return "chose currents that give white for " + q.Name, nil
 }
+
+// lock keeps a signal on its pin, or lets it be moved.
+func (p *planner) lock(q *build.Part, signal string, locked bool) (string, error) {
+	i := slices.IndexFunc(q.Signals, func(s build.Signal) bool { return s.Name == signal })
+	if i < 0 {
+		return "", fmt.Errorf("%s has no signal %q", q.Name, signal)
+	}
+	q.Signals[i].Locked = locked
+	if locked {
+		return fmt.Sprintf("locked %s to %s", q.Name, q.Signals[i].Pin), nil
+	}
+	return fmt.Sprintf("unlocked %s from %s", q.Name, q.Signals[i].Pin), nil
+}
+
+// swap exchanges the pin of a signal with that of the signal on another pin.
+func (p *planner) swap(q *build.Part, signal, pin string) (string, error) {
+	i := slices.IndexFunc(q.Signals, func(s build.Signal) bool { return s.Name == signal })
+	if i < 0 {
+		return "", fmt.Errorf("%s has no signal %q", q.Name, signal)
+	}
+	from, id := q.Signals[i].Pin, q.ID
+	for _, other := range p.doc.Parts {
+		for _, s := range other.Signals {
+			if s.Pin != pin || other.ID == id && s.Name == signal {
+				continue
+			}
+			// By way of no pin at all, so that the two nets do not become one.
+			if other.Hookup == "" || q.Hookup == "" {
+				return "", fmt.Errorf("%s and %s cannot be exchanged: one of them is wired by hand", q.Name, other.Name)
+			}
+			p.release(id)
+			if _, err := p.movePin(p.doc.Part(other.ID), s.Name, from); err != nil {
+				return "", err
+			}
+			if _, err := p.movePin(p.doc.Part(id), signal, pin); err != nil {
+				return "", err
+			}
+			return fmt.Sprintf("exchanged %s and %s", from, pin), nil
+		}
+	}
+	return "", fmt.Errorf("nothing is on %s to exchange with", pin)
+}

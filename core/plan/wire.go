@@ -27,10 +27,9 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 	if err != nil {
 		return err
 	}
-	p.doc.FreePart(id)
-	for _, old := range p.doc.Helpers(id) {
-		p.doc.FreePart(old.ID)
-	}
+	guests := p.guests(id)
+	p.release(id)
+	before := part.Signals
 	part.Hookup = h.ID
 	part.Signals = nil
 	roles, err := p.helpers(part, h)
@@ -38,23 +37,13 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 		return err
 	}
 	part = p.doc.Part(id) // helpers may have moved the list
-	for _, s := range h.Signals {
-		pin := pins[s.Name]
-		if pin == "" && len(h.Signals) == 1 {
-			pin = pins[""]
-		}
-		if pin == "" {
-			pin = p.busPin(id, s.Bus)
-		}
-		if pin == "" {
-			if pin, err = p.choosePin(s.Needs); err != nil {
-				return err
-			}
-		}
-		if _, ok := p.board().Pin(pin); !ok {
-			return fmt.Errorf("the %s has no pin %q", p.board().Name, pin)
-		}
-		part.Signals = append(part.Signals, build.Signal{Name: s.Name, Needs: s.Needs, Pin: pin, Pull: s.Pull, Drive: s.Drive})
+	chosen, err := p.choosePins(part, h, pins)
+	if err != nil {
+		return err
+	}
+	for i, s := range h.Signals {
+		locked := slices.ContainsFunc(before, func(was build.Signal) bool { return was.Name == s.Name && was.Pin == chosen[i] && was.Locked })
+		part.Signals = append(part.Signals, build.Signal{Name: s.Name, Needs: s.Needs, Pin: chosen[i], Pull: s.Pull, Drive: s.Drive, Locked: locked})
 	}
 	for _, net := range h.Joins {
 		first := p.terminal(part, roles, host, net[0])
@@ -65,8 +54,58 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 	if h.Exclusive {
 		p.doc.Group(owner, id)
 	}
+	for _, guest := range guests {
+		// Without its host a guest stays as it is, and the check says so.
+		if q := p.doc.Part(guest); q != nil && q.Hookup != "" {
+			_ = p.wire(guest, q.Hookup, pinsOf(q))
+		}
+	}
 	p.follow(id)
 	return nil
+}
+
+// pinsOf returns the pins of a part by signal.
+func pinsOf(q *build.Part) map[string]string {
+	pins := map[string]string{}
+	for _, s := range q.Signals {
+		pins[s.Name] = s.Pin
+	}
+	return pins
+}
+
+// release takes a part and what its hookup brought out of their nets. Outputs
+// that other parts hang on stay where they are.
+func (p *planner) release(id string) {
+	kind, _ := p.lib.Catalogue.Kind(p.doc.Part(id).Kind)
+	for _, t := range kind.Terminals {
+		if !slices.Contains(kind.Outputs, t.ID) {
+			p.doc.Free(build.Of(id, t.ID))
+		}
+	}
+	for _, h := range p.doc.Helpers(id) {
+		p.doc.FreePart(h.ID)
+	}
+}
+
+// guests lists the parts that hang on what the hookup of a part brought.
+func (p *planner) guests(id string) []string {
+	var out []string
+	for _, q := range p.doc.Parts {
+		kind, _ := p.lib.Catalogue.Kind(q.Kind)
+		h, _ := kind.Hookup(q.Hookup)
+		if h.Host == nil || h.Host.Hookup == "" || q.ID == id {
+			continue
+		}
+		for _, helper := range p.doc.Helpers(id) {
+			for _, leg := range h.Host.Legs {
+				net := p.doc.NetOf(build.Of(helper.ID, leg))
+				if net >= 0 && slices.ContainsFunc(p.doc.Nets[net], func(t build.Terminal) bool { return partOf(t) == q.ID }) {
+					out = append(out, q.ID)
+				}
+			}
+		}
+	}
+	return out
 }
 
 // helpers makes the parts that a hookup needs, by role, keeping those that an
@@ -153,7 +192,8 @@ func (p *planner) host(q *build.Part, want *part.Host) (leg build.Terminal, owne
 				x := p.doc.Part(partOf(u))
 				return x != nil && (x.ID == q.ID || x.Of == q.ID)
 			})
-			if mine || leg == "" && (net < 0 || want.Shared) {
+			grouped := slices.ContainsFunc(p.doc.Exclusive, func(g []string) bool { return slices.Contains(g, q.ID) && slices.Contains(g, h.Of) })
+			if mine || leg == "" && (net < 0 || want.Shared) || grouped && want.Shared {
 				leg, owner = t, h.Of
 			}
 			if mine {
@@ -207,12 +247,112 @@ func taken(doc *build.Document) []string {
 	return out
 }
 
+// choosePins returns the pins for the signals of a hookup: the given ones, those
+// of a bus that is there, and the best together for the rest.
+func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]string) ([]string, error) {
+	out := make([]string, len(h.Signals))
+	var open []int
+	var wants []choose.Want
+	used := taken(p.doc)
+	for i, s := range h.Signals {
+		out[i] = pins[s.Name]
+		if out[i] == "" && len(h.Signals) == 1 {
+			out[i] = pins[""]
+		}
+		if out[i] == "" {
+			out[i] = p.busPin(q.ID, s.Bus)
+		}
+		if out[i] == "" {
+			open, wants = append(open, i), append(wants, choose.Want{Name: q.Name, Needs: s.Needs})
+			continue
+		}
+		if _, ok := p.board().Pin(out[i]); !ok {
+			return nil, fmt.Errorf("the %s has no pin %q", p.board().Name, out[i])
+		}
+		used = append(used, out[i])
+	}
+	chosen, err := choose.Assign(p.board(), wants, used)
+	for k, i := range open {
+		if err == nil {
+			out[i] = chosen[k]
+		}
+	}
+	return out, err
+}
+
 func (p *planner) choosePin(needs board.Function) (string, error) {
 	pins := FreePins(p.lib, p.doc, needs)
 	if len(pins) == 0 {
-		return "", fmt.Errorf("no pin of the %s that can do %s is free; remove a part or take a larger board", p.board().Name, needs.Name())
+		return "", &choose.NoPinError{Board: p.board().Name, Want: choose.Want{Needs: needs}}
 	}
 	return pins[0].Pin, nil
+}
+
+// assign chooses the pins of all signals again that nobody has locked, for the
+// least cost together. What is wired by hand keeps its pins.
+func (p *planner) assign() (string, error) {
+	type place struct {
+		part, signal int
+	}
+	var places []place
+	var wants []choose.Want
+	var kept []string
+	buses := map[string]int{} // a bus is one signal
+	moving := map[string]bool{}
+	for i, q := range p.doc.Parts {
+		for j, s := range q.Signals {
+			if s.Locked || q.Hookup == "" {
+				kept = append(kept, s.Pin)
+				continue
+			}
+			moving[q.ID] = true
+			if s.Bus != "" {
+				if _, ok := buses[s.Bus]; ok {
+					continue
+				}
+				buses[s.Bus] = len(places)
+			}
+			places, wants = append(places, place{i, j}), append(wants, choose.Want{Name: q.Name, Needs: s.Needs})
+		}
+	}
+	for id := range moving {
+		p.release(id)
+	}
+	for _, n := range p.doc.Nets { // what is still wired is wired by hand
+		for _, t := range n {
+			if _, leg := t.Split(); t.OnBoard() {
+				kept = append(kept, leg)
+			}
+		}
+	}
+	pins, err := choose.Assign(p.board(), wants, kept)
+	if err != nil {
+		return "", err
+	}
+	moved := 0
+	for k, at := range places {
+		s := &p.doc.Parts[at.part].Signals[at.signal]
+		if s.Pin != pins[k] {
+			moved++
+		}
+		s.Pin = pins[k]
+	}
+	for i := range p.doc.Parts {
+		for j := range p.doc.Parts[i].Signals {
+			if s := &p.doc.Parts[i].Signals[j]; s.Bus != "" && moving[p.doc.Parts[i].ID] && !s.Locked {
+				s.Pin = pins[buses[s.Bus]]
+			}
+		}
+	}
+	for _, q := range slices.Clone(p.doc.Parts) {
+		if !moving[q.ID] {
+			continue
+		}
+		if err := p.wire(q.ID, q.Hookup, pinsOf(p.doc.Part(q.ID))); err != nil {
+			return "", err
+		}
+	}
+	return fmt.Sprintf("chose all pins again: %d moved", moved), nil
 }
 
 // FreePins returns the pins of the build's board that are free for a function,
@@ -311,17 +451,13 @@ func (p *planner) move(id string) (string, error) {
 			}
 		}
 		if q.Hookup != "" {
-			p.doc.FreePart(q.ID)
+			p.release(q.ID)
 			rewire = append(rewire, q.ID)
 		}
 	}
 	for _, id := range rewire {
 		q := p.doc.Part(id)
-		pins := map[string]string{}
-		for _, s := range q.Signals {
-			pins[s.Name] = s.Pin
-		}
-		if err := p.wire(id, q.Hookup, pins); err != nil {
+		if err := p.wire(id, q.Hookup, pinsOf(q)); err != nil {
 			return "", err
 		}
 	}

@@ -9,7 +9,7 @@ import { Schematic } from "../symbols/schematic";
 import { inks, SymbolPicture } from "../symbols/symbols";
 import { PinChoice } from "./pin-choice";
 import { ResistorChoice } from "./resistor-choice";
-import { shortValue } from "./values";
+import { hostName, shortValue } from "./values";
 import { Wires } from "./wires";
 
 /** One part: its circuit diagram, what was computed about it, and, opened, everything that can be chosen. */
@@ -40,26 +40,65 @@ export function PartCard({ part, open, onToggle }: { part: Part; open: boolean; 
       </div>
       <div className="px-4 pb-2">
         {hookup ? (
-          <Schematic part={part} kind={kind} hookup={hookup} helpers={shown} rail={board.logic.rail} />
+          <>
+            <Schematic
+              part={part}
+              kind={kind}
+              hookup={hookup}
+              helpers={shown}
+              rails={{ supply: board.logic.rail, power: board.power }}
+              host={hostName(part, hookup, view.document)}
+            />
+            {(part.signals?.length ?? 0) > 1 && (
+              <p className="font-mono text-small">
+                {part.signals?.map((s) => `${s.name.replace("segment-", "")} ${s.pin}`).join(" · ")}
+              </p>
+            )}
+          </>
         ) : (
           <div className="flex items-center gap-3 text-faint">
             <SymbolPicture symbol={kind.symbol} ink={ink} />
             {kind.hookups.length > 0 ? "wired by hand" : shortValue(part, library)}
           </div>
         )}
-        {report?.quantities.map((quantity) => (
-          <WorkingButton
-            key={quantity.name}
-            quantity={quantity}
-            label={`${quantity.name} of ${part.name}`}
-            className="min-h-7!"
-          />
-        ))}
+        <div className="flex flex-wrap items-center gap-x-3">
+          {report?.quantities.map((quantity) => (
+            <span key={quantity.name} className="flex items-baseline gap-1">
+              {report.quantities.length > 1 && (
+                <span className="text-faint text-small">{shortName(quantity.name)}</span>
+              )}
+              <WorkingButton
+                quantity={quantity}
+                label={`${quantity.name} of ${part.name}`}
+                shown={quantity.name.startsWith("brightness") ? quantity.typText : undefined}
+                className="min-h-7!"
+              />
+            </span>
+          ))}
+          {report?.colour && (
+            <span className="flex items-center gap-1.5 text-small">
+              <span
+                className="inline-block h-5 w-8 border border-ink"
+                style={{ background: report.colour }}
+                aria-hidden
+              />
+              all lit
+            </span>
+          )}
+        </div>
       </div>
       {open && <Details part={part} />}
     </li>
   );
 }
+
+/** A current needs no name beside its unit; the rest is said in a word. */
+const shortName = (name: string) => {
+  const [first, ...rest] = name.split(", ");
+  const which = rest.join(", ");
+  if (first === "current" || first === "brightness") return which;
+  return first?.replace("average at 50 % duty", "at half duty") ?? "";
+};
 
 function Details({ part }: { part: Part }) {
   const { view, edit, kind: kindOf, report } = useSheet();

@@ -7,7 +7,8 @@ export interface Branch {
   to: string;
 }
 
-const isEnd = (terminal: string) => terminal.startsWith("pin.") || terminal.startsWith("board.");
+const isEnd = (terminal: string) =>
+  terminal.startsWith("pin.") || terminal.startsWith("board.") || terminal === "host";
 
 /** Whether a terminal is the end itself, or a leg of the element, that a row names. */
 const belongsTo = (terminal: string, name: string) => terminal === name || terminal.startsWith(`${name}.`);
@@ -36,5 +37,7 @@ export function branches(hookup: Hookup): Branch[] {
       const after = hookup.row.findIndex((name) => at?.some((t) => belongsTo(t, name)));
       const to = joins.find((join) => join !== at)?.find(isEnd) ?? "";
       return { role: helper.role, after: Math.max(after, 0), to };
-    });
+    })
+    // What leads back into the row, such as a diode across a coil, has no end of its own to draw.
+    .filter((branch) => branch.to !== "");
 }

@@ -8,7 +8,10 @@ interface Props {
   hookup: Hookup;
   /** The symbols and shown values of the helpers, by role. */
   helpers: Record<string, { symbol: string; text: string }>;
-  rail: string;
+  /** The names of the rails that stand for "supply" and "power". */
+  rails: { supply: string; power: string };
+  /** The name of the leg of another part that it hangs on. */
+  host?: string;
 }
 
 const label = {
@@ -19,7 +22,7 @@ const label = {
 } as const;
 
 /** The small circuit diagram of a part's hookup: one row, with what branches off below it. */
-export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
+export function Schematic({ part, kind, hookup, helpers, rails, host = "" }: Props) {
   const beside = branches(hookup);
   const tap = tapAt(hookup);
   const ink = inks[kind.types.find((t) => t.id === part.type)?.ink ?? ""];
@@ -27,7 +30,9 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
 
   const end = (terminal: string, mirrored = false) => {
     if (terminal === "board.ground") return <Ground />;
-    if (terminal === "board.supply") return <Supply name={rail} mirrored={mirrored} />;
+    if (terminal === "board.supply") return <Supply name={rails.supply} mirrored={mirrored} />;
+    if (terminal === "board.power") return <Supply name={rails.power} mirrored={mirrored} />;
+    if (terminal === "host") return <PinTerminal name={host} mirrored={mirrored} />;
     return <PinTerminal name={pinOf(part, terminal)} mirrored={mirrored} />;
   };
   const element = (role: string) => (
@@ -42,7 +47,9 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
   );
   const said = (name: string) => {
     if (name === "board.ground") return "ground";
-    if (name === "board.supply") return rail;
+    if (name === "board.supply") return rails.supply;
+    if (name === "board.power") return rails.power;
+    if (name === "host") return host;
     if (name.startsWith("pin.")) return `pin ${pinOf(part, name)}`;
     if (name === "self") return part.name;
     return `${name} ${helpers[name]?.text ?? ""}`;
@@ -69,7 +76,7 @@ export function Schematic({ part, kind, hookup, helpers, rail }: Props) {
       {hookup.row.map((name, i) => (
         <g key={name} transform={`translate(${cell * i} 0)`}>
           {i === 0 || i === last
-            ? end(name, i === 0 ? name === "board.supply" : name.startsWith("pin."))
+            ? end(name, i === 0 ? name === "board.supply" || name === "board.power" : name.startsWith("pin.") || name === "host")
             : element(name)}
         </g>
       ))}

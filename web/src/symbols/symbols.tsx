@@ -98,6 +98,149 @@ export function Sensor() {
   );
 }
 
+/** Three LEDs in one case. */
+export function RgbLed() {
+  return (
+    <g {...line}>
+      <path d="M0 0H14M46 0H60" />
+      <rect x="8" y="-17" width="44" height="30" rx="6" strokeWidth={1.5} />
+      {[
+        ["#d6453c", -11],
+        ["#3d9a5b", -1],
+        ["#3a6fd0", 9],
+      ].map(([ink, y]) => (
+        <path
+          key={ink}
+          d={`M23 ${Number(y) - 4}L36 ${y}L23 ${Number(y) + 4}ZM36 ${Number(y) - 4}V${Number(y) + 4}`}
+          strokeWidth={1.5}
+          style={{ fill: String(ink) }}
+        />
+      ))}
+    </g>
+  );
+}
+
+export function LedBar() {
+  return (
+    <g {...line}>
+      <path d="M0 0H8M52 0H60" />
+      <rect x="8" y="-12" width="44" height="24" />
+      <path d="M13 -7V7M18 -7V7M23 -7V7M28 -7V7M33 -7V7M38 -7V7M43 -7V7M48 -7V7" strokeWidth={2.5} />
+    </g>
+  );
+}
+
+/** Contacts at the crossings of rows and columns. */
+export function Keypad() {
+  return (
+    <g {...line}>
+      <path d="M0 0H12M48 0H60" />
+      <rect x="12" y="-16" width="36" height="28" />
+      {[-10, -2, 6].flatMap((y) =>
+        [20, 30, 40].map((x) => <circle key={`${x}${y}`} cx={x} cy={y} r="2" className="fill-current" />),
+      )}
+    </g>
+  );
+}
+
+/** A transistor lies with its collector on the left and its emitter on the right; its base comes from above. */
+export function Npn() {
+  return (
+    <g {...line}>
+      <path d="M0 0H17L24 -11M36 -11L43 0H60M16 -12H44M30 -24V-12" />
+      <path d="M36.5 -6.5L42 -1.5L36.5 -0.5" strokeWidth={1.5} />
+    </g>
+  );
+}
+
+export function Mosfet() {
+  return (
+    <g {...line}>
+      <path d="M0 0H18V-9M42 -9V0H60M30 -24V-15M18 -15H42M14 -9H22M26 -9H34M38 -9H46M30 -9V0H42" />
+      <path d="M27.5 -4.5L30 -8.5L32.5 -4.5" strokeWidth={1.5} />
+    </g>
+  );
+}
+
+/** A transistor that light falls on. */
+export function Phototransistor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H17L24 -11M36 -11L43 0H60M16 -12H44" />
+      <path d="M36.5 -6.5L42 -1.5L36.5 -0.5" strokeWidth={1.5} />
+      <path d="M18 -26l7 9m-5 -2.5l5 2.5l-0.5 -5M27 -26l7 9m-5 -2.5l5 2.5l-0.5 -5" strokeWidth={1.5} />
+    </g>
+  );
+}
+
+export function Diode() {
+  return (
+    <g {...line}>
+      <path d="M0 0H20M40 0H60M20 -9L40 0L20 9ZM40 -9V9" />
+    </g>
+  );
+}
+
+export function Capacitor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H27M33 0H60M27 -11V11M33 -11V11" />
+    </g>
+  );
+}
+
+export function Motor() {
+  return (
+    <g {...line}>
+      <path d="M0 0H16M44 0H60" />
+      <circle cx="30" cy="0" r="14" />
+      <text x="30" y="5" textAnchor="middle" className="fill-current" stroke="none" fontSize="14">
+        M
+      </text>
+    </g>
+  );
+}
+
+/** The coil of a relay. */
+export function Coil() {
+  return (
+    <g {...line}>
+      <path d="M0 0H18M42 0H60M34 -9L26 9" />
+      <rect x="18" y="-9" width="24" height="18" />
+    </g>
+  );
+}
+
+export function Bulb() {
+  return (
+    <g {...line}>
+      <path d="M0 0H18M42 0H60M21.5 -8.5L38.5 8.5M21.5 8.5L38.5 -8.5" />
+      <circle cx="30" cy="0" r="12" />
+    </g>
+  );
+}
+
+export function Buzzer() {
+  return (
+    <g {...line}>
+      <path d="M0 0H24M36 0H60M22 -14V6A14 14 0 0 0 22 -14M24 0V4M36 0V-1" />
+      <path d="M22 -14A14 10 0 0 1 22 6" />
+    </g>
+  );
+}
+
+/** A chip with several outputs. */
+export function Register() {
+  return (
+    <g {...line}>
+      <path d="M0 0H12M48 0H60" />
+      <rect x="12" y="-15" width="36" height="28" />
+      <path d="M12 -6l6 6l-6 6M30 -15V13" strokeWidth={1.5} />
+      <path d="M35 -9H43M35 -1H43M35 7H43" strokeWidth={1.5} />
+    </g>
+  );
+}
+
 export function Ground() {
   return (
     <g {...line}>
@@ -148,25 +291,32 @@ export function Supply({ name, mirrored = false }: { name: string; mirrored?: bo
 
 /** The symbol that stands for a kind of part, by the name that the catalogue gives it. */
 export function symbolFor(symbol: string, ink?: string): ReactNode {
-  switch (symbol) {
-    case "led":
-      return <Led ink={ink} />;
-    case "button":
-      return <PushButton />;
-    case "switch":
-      return <Contact />;
-    case "potentiometer":
-      return <Potentiometer />;
-    case "light-resistor":
-      return <LightResistor />;
-    case "sensor":
-      return <Sensor />;
-    case "thermistor":
-      return <Thermistor />;
-    default:
-      return <Resistor />;
-  }
+  if (symbol === "led") return <Led ink={ink} />;
+  const Symbol = shapes[symbol] ?? Resistor;
+  return <Symbol />;
 }
+
+const shapes: Record<string, () => ReactNode> = {
+  button: PushButton,
+  switch: Contact,
+  potentiometer: Potentiometer,
+  "light-resistor": LightResistor,
+  sensor: Sensor,
+  thermistor: Thermistor,
+  phototransistor: Phototransistor,
+  "led-rgb": RgbLed,
+  "led-bar": LedBar,
+  keypad: Keypad,
+  register: Register,
+  motor: Motor,
+  relay: Coil,
+  bulb: Bulb,
+  buzzer: Buzzer,
+  capacitor: Capacitor,
+  diode: Diode,
+  npn: Npn,
+  mosfet: Mosfet,
+};
 
 /** A symbol alone, as a picture beside its name. */
 export function SymbolPicture({ symbol, ink }: { symbol: string; ink?: string }) {
@@ -185,4 +335,5 @@ export const inks: Record<string, string> = {
   green: "#3d9a5b",
   blue: "#3a6fd0",
   white: "#ffffff",
+  infrared: "#7a6a6a",
 };
