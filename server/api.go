@@ -7,7 +7,9 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/choose"
+	"cablaggio/core/drawer"
 	"cablaggio/core/plan"
+	"cablaggio/core/supply"
 )
 
 // The types that travel to the browser. The OpenAPI description in schema/ and
@@ -17,6 +19,8 @@ import (
 type Library struct {
 	build.Library
 	Functions []FunctionName `json:"functions"`
+	Cells     []supply.Cell  `json:"cells"`
+	Kit       []drawer.Item  `json:"kit"` // the usual resistors
 }
 
 // FunctionName is a pin function in words.
@@ -70,14 +74,70 @@ type ResistorChoice struct {
 // Candidate is a value with what it would do, ready to be shown.
 type Candidate struct {
 	choose.Candidate
-	OhmsText  string `json:"ohmsText"`
-	AmpsText  string `json:"ampsText"`
-	WattsText string `json:"wattsText"`
+	Lightness float64 `json:"lightness"` // CIE 1976 L*, 0 to 100
+	Bright    string  `json:"bright"`    // that in a word
+	PairText  string  `json:"pairText,omitempty"`
+	OhmsText  string  `json:"ohmsText"`
+	AmpsText  string  `json:"ampsText"`
+	WattsText string  `json:"wattsText"`
 }
 
 // PinChoices is the free pins for a signal, the best first.
 type PinChoices struct {
-	Pins []choose.PinChoice `json:"pins"`
+	Pins    []choose.PinChoice  `json:"pins"`
+	Refused []choose.PinRefusal `json:"refused"`
+}
+
+// StartList is the ready builds to begin from.
+type StartList struct {
+	Starts []StartView `json:"starts"`
+}
+
+// StartView is a ready build: what job it does, and the build.
+type StartView struct {
+	ID       string          `json:"id"`
+	Job      string          `json:"job"`
+	Document *build.Document `json:"document"`
+}
+
+// RevisionList is the history of a build, the newest first.
+type RevisionList struct {
+	Revisions []RevisionView `json:"revisions"`
+}
+
+// RevisionView is one state of a build in its history.
+type RevisionView struct {
+	N       int          `json:"n"`
+	Summary string       `json:"summary"`
+	Counts  check.Counts `json:"counts"`
+	Created time.Time    `json:"created"`
+	Shown   bool         `json:"shown"` // the build is in this state
+}
+
+// RevisionDetail is one state of a build, and how it differs from the shown one.
+type RevisionDetail struct {
+	Document *build.Document `json:"document"`
+	Changes  []string        `json:"changes"`
+}
+
+// DrawerView is what the builder owns.
+type DrawerView struct {
+	Items []drawer.Item `json:"items" required:"true"`
+}
+
+// Comparison is what would be different on another board.
+type Comparison struct {
+	Board   string       `json:"board"`
+	Fits    bool         `json:"fits"`
+	Reason  string       `json:"reason,omitempty"` // why it does not
+	Counts  check.Counts `json:"counts"`
+	Changes []string     `json:"changes"`
+}
+
+// PinTable is what taking a pin table would do.
+type PinTable struct {
+	Edits   []plan.Edit `json:"edits"`
+	Changes []string    `json:"changes"`
 }
 
 // Health says whether the server and its database are up.

@@ -1,18 +1,25 @@
 package server
 
 import (
+	"fmt"
 	"net/http"
 
 	"github.com/gofiber/fiber/v3"
 
 	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/choose"
+	"cablaggio/core/drawer"
+	"cablaggio/core/light"
 	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/supply"
+	"cablaggio/core/wiring"
 )
 
 func (s *server) library(c fiber.Ctx) error {
-	out := Library{Library: *s.Library}
+	out := Library{Library: *s.Library, Cells: supply.Cells(), Kit: drawer.Kit(kitPieces)}
 	for _, f := range board.Functions {
 		out.Functions = append(out.Functions, FunctionName{f, f.Name()})
 	}
@@ -35,20 +42,51 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if part == nil || part.Of == "" {
 		return problem(http.StatusNotFound, "There is no such resistor before a lamp.", "")
 	}
-	candidates, err := plan.Candidates(s.Library, v.Document, part.ID, part.Of)
+	ctx, cancel := ask(c)
+	defer cancel()
+	items, err := s.Store.Drawer(ctx)
+	if err != nil {
+		return err
+	}
+	candidates, err := plan.CandidatesWith(s.Library, v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items)))
 	if candidates == nil && err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
 	out := ResistorChoice{Candidates: []Candidate{}}
 	for _, x := range candidates {
+		full := lampCurrent(s.Library, v.Document.Part(part.Of))
+		l := light.Lightness(max(x.Amps.Typ, 0) / full)
 		out.Candidates = append(out.Candidates, Candidate{
-			Candidate: x,
+			Candidate: x, Lightness: l, Bright: light.Word(l), PairText: pairText(x.Pair),
 			OhmsText:  quantity.Short(x.Ohms, quantity.Ohm),
 			AmpsText:  quantity.FormatRange(x.Amps.Low, x.Amps.Typ, x.Amps.High, quantity.Ampere),
 			WattsText: quantity.Format(x.Watts, quantity.Watt),
 		})
 	}
 	return c.JSON(out)
+}
+
+// kitPieces is how many of each value a kit of resistors has.
+const kitPieces = 20
+
+// lampCurrent is the current at which a lamp counts as fully bright.
+func lampCurrent(lib *build.Library, lamp *build.Part) float64 {
+	kind, _ := lib.Catalogue.Kind(lamp.Kind)
+	if _, ok := kind.Value("testCurrent"); !ok {
+		return 0.02
+	}
+	return wiring.ValueOf(kind, lamp, "testCurrent").Typ
+}
+
+func pairText(p *choose.Pair) string {
+	if p == nil {
+		return ""
+	}
+	way := "in series"
+	if p.Parallel {
+		way = "in parallel"
+	}
+	return fmt.Sprintf("%s and %s %s", quantity.Short(p.A, quantity.Ohm), quantity.Short(p.B, quantity.Ohm), way)
 }
 
 // pinChoices lists the free pins for a part's signal.
@@ -60,7 +98,7 @@ func (s *server) pinChoices(c fiber.Ctx) error {
 	if part := v.Document.Part(c.Params("part")); part != nil {
 		for _, signal := range part.Signals {
 			if signal.Name == c.Params("signal") {
-				return c.JSON(PinChoices{plan.FreePins(s.Library, v.Document, signal.Needs)})
+				return c.JSON(PinChoices{plan.FreePins(s.Library, v.Document, signal.Needs), plan.RefusedPins(s.Library, v.Document, signal.Needs)})
 			}
 		}
 	}

@@ -45,6 +45,11 @@ type byID struct {
 	ID string `path:"id"`
 }
 
+// Text is a file's text.
+type Text struct {
+	Text string `json:"text" required:"true"`
+}
+
 type byTag struct {
 	byID
 	IfMatch string `header:"If-Match"`
@@ -66,6 +71,21 @@ func OpenAPI() ([]byte, error) {
 		{http.MethodGet, "/api/phrase", "phrase", "What is understood of parts as people say them", struct {
 			Text string `query:"text"`
 		}{}, phrase.Phrase{}},
+		{http.MethodGet, "/api/starts", "starts", "Ready builds to begin from", nil, StartList{}},
+		{http.MethodGet, "/api/drawer", "drawer", "What the builder owns", nil, DrawerView{}},
+		{http.MethodPut, "/api/drawer", "fillDrawer", "The drawer's whole content", DrawerView{}, DrawerView{}},
+		{http.MethodGet, "/api/drawer/file", "exportDrawer", "The drawer as CSV", nil, nil},
+		{http.MethodPost, "/api/drawer/read", "readDrawer", "What a table of parts holds; nothing is taken", Text{}, DrawerView{}},
+		{http.MethodGet, "/api/builds/{id}/revisions", "revisions", "The history of a build", byID{}, RevisionList{}},
+		{http.MethodGet, "/api/builds/{id}/revisions/{n}", "revision", "An earlier state, and what is different in it", struct {
+			byID
+			N int `path:"n"`
+		}{}, RevisionDetail{}},
+		{http.MethodGet, "/api/builds/{id}/boards", "compareBoards", "What would be different on each board", byID{}, []Comparison{}},
+		{http.MethodPost, "/api/builds/{id}/pins", "readPins", "What a pin table would move; nothing is taken", struct {
+			byID
+			Text
+		}{}, PinTable{}},
 		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
 		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},

@@ -87,3 +87,26 @@ func TestTheDrawerDecides(t *testing.T) {
 	_, err = choose.Resistor(red, choose.Wish{Amps: -1, Limit: 0.03})
 	assert.Error(t, err)
 }
+
+// What the drawer has stands beside the rest, and the best is from it.
+func TestTheDrawerStandsBeside(t *testing.T) {
+	wish := choose.Wish{Amps: 0.010, Limit: 0.03, Series: preferred.E12}
+	candidates, err := choose.Beside(red, wish, []float64{100, 220, 1000})
+	require.NoError(t, err)
+	assert.Equal(t, 220.0, choose.Best(candidates))
+	pair := false
+	for _, c := range candidates {
+		if c.Pair != nil {
+			pair = true
+			assert.InDelta(t, c.Ohms, c.Pair.Ohms(), 1e-9)
+		}
+	}
+	assert.True(t, pair, "100 Ω and 220 Ω in series are nearer to 309 Ω than 220 Ω")
+	assert.Equal(t, 50.0, choose.Pair{A: 100, B: 100, Parallel: true}.Ohms())
+	// An empty drawer changes nothing.
+	plain, err := choose.Resistor(red, wish)
+	require.NoError(t, err)
+	same, err := choose.Beside(red, wish, nil)
+	require.NoError(t, err)
+	assert.Equal(t, plain, same)
+}

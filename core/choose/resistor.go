@@ -39,6 +39,8 @@ type Candidate struct {
 	Within bool         `json:"within"` // whether the limit is kept in every corner
 	Best   bool         `json:"best"`
 	Usual  bool         `json:"usual"` // a value that people reach for without computing
+	Drawer bool         `json:"drawer"`
+	Pair   *Pair        `json:"pair,omitempty"` // two from the drawer that make it
 }
 
 // Usual lists the rules of thumb (common practice).
@@ -79,11 +81,11 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		if slices.ContainsFunc(out, func(c Candidate) bool { return c.Ohms == ohms }) {
 			continue
 		}
-		amps, err := trial.Corners(ohms)
+		c, err := candidate(trial, wish, ohms)
 		if err != nil {
 			return nil, err
 		}
-		c := Candidate{Ohms: ohms, Amps: amps, Watts: amps.High * amps.High * ohms, Within: amps.High <= wish.Limit, Usual: slices.Contains(Usual, ohms)}
+		c.Drawer = i < own && len(wish.Have) > 0
 		c.Best = c.Within && i < own // for now: it may become the best
 		out = append(out, c)
 	}
@@ -101,6 +103,12 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		return out, fmt.Errorf("no value at hand keeps the current below %.3g mA; a larger one is needed", wish.Limit*1e3)
 	}
 	return out, nil
+}
+
+// candidate says what a value would do.
+func candidate(trial Trial, wish Wish, ohms float64) (Candidate, error) {
+	amps, err := trial.Corners(ohms)
+	return Candidate{Ohms: ohms, Amps: amps, Watts: amps.High * amps.High * ohms, Within: amps.High <= wish.Limit, Usual: slices.Contains(Usual, ohms)}, err
 }
 
 // neighbours returns the four values of the series around v.

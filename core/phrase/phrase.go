@@ -47,9 +47,70 @@ func Parse(c *part.Catalogue, text string) Phrase {
 	// A comma with a space behind it, or none before a digit, parts two items;
 	// "4,7k" is one number.
 	for item := range strings.SplitSeq(separate(text), "\x00") {
-		out.item(c, strings.Fields(item))
+		words := strings.Fields(item)
+		if !out.sentence(c, words) {
+			out.item(c, words)
+		}
 	}
 	return out
+}
+
+// verbs are what a knob does to a lamp.
+var verbs = []string{"dims", "dim", "dimming", "brightens"}
+
+// sentence reads an item that says how two parts belong together: "10k pot dims
+// the green led", "8 leds on a shift register". It reports whether it is one.
+func (out *Phrase) sentence(c *part.Catalogue, words []string) bool {
+	for i, w := range words {
+		switch {
+		case slices.Contains(verbs, w):
+			return out.pair(c, words[:i], words[i+1:], "dimmed")
+		case w == "on" && i+1 < len(words):
+			if kind, _ := findKind(c, words[i+1:]); kind != nil && kind.Model == "register" {
+				return out.pair(c, words[i+1:], words[:i], "on-register")
+			}
+		}
+	}
+	return false
+}
+
+// pair reads two items and wires the second by a hookup. Of a register there are
+// as many as the lamps need. It reports whether both were understood; otherwise
+// it leaves nothing behind.
+func (out *Phrase) pair(c *part.Catalogue, first, second []string, hookup string) bool {
+	var a, b Phrase
+	a.item(c, first)
+	b.item(c, second)
+	if len(a.Edits) == 0 || len(b.Edits) == 0 {
+		return false
+	}
+	kind, _ := c.Kind(b.Edits[0].Kind)
+	if _, ok := kind.Hookup(hookup); !ok {
+		return false
+	}
+	for i := range b.Edits {
+		b.Edits[i].Hookup = hookup
+	}
+	if host, _ := c.Kind(a.Edits[0].Kind); host.Model == "register" {
+		const outputs = 8
+		for len(a.Edits)*outputs < len(b.Edits) {
+			a.Edits = append(a.Edits, a.Edits[0])
+		}
+		for i := range a.Edits[1:] {
+			a.Edits[i+1].Hookup = "chained"
+		}
+		a.Understood = []string{say(host, a.Edits[0], len(a.Edits))}
+		b.Understood[0] += " on it"
+		if len(a.Edits) > 1 {
+			b.Understood[0] = strings.TrimSuffix(b.Understood[0], "it") + "them"
+		}
+	} else {
+		b.Understood[0] += ", dimmed"
+	}
+	for _, p := range []Phrase{a, b} {
+		out.Understood, out.Left, out.Edits = append(out.Understood, p.Understood...), append(out.Left, p.Left...), append(out.Edits, p.Edits...)
+	}
+	return true
 }
 
 // separate marks the commas that part items, and not those inside numbers.
@@ -165,7 +226,13 @@ func readValue(kind *part.Kind, w string, edit *plan.Edit) bool {
 	return true
 }
 
+// plural is the name for several: what stands behind the noun stays as it is.
 func plural(name string) string {
+	for _, behind := range []string{",", " with", " (", " of", " 3x", " 4x"} {
+		if noun, rest, ok := strings.Cut(name, behind); ok {
+			return plural(noun) + behind + rest
+		}
+	}
 	if strings.HasSuffix(name, "ch") || strings.HasSuffix(name, "s") {
 		return name + "es"
 	}

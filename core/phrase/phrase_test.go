@@ -26,7 +26,12 @@ func TestParse(t *testing.T) {
 		"4,7k resistor, 1M pot":                   {"1 Resistor of 4.7 kΩ; 1 Potentiometer of 1 MΩ", ""},
 		"2 10k resistors":                         {"2 Resistors of 10 kΩ", ""},
 		"a soil moisture sensor + a float switch": {"1 Soil-moisture sensor; 1 Float contact", ""},
-		"10k pot dims the green led":              {"1 green LED", "10k pot dims"},
+		"10k pot dims the green led":              {"1 Potentiometer of 10 kΩ; 1 green LED, dimmed", ""},
+		"rgb common anode":                        {"1 RGB LED, common anode", ""},
+		"3 phototransistors, keypad 4x3":          {"3 Phototransistors; 1 Keypad 3x4", ""},
+		"8 leds on a shift register":              {"1 Shift register with latch (74HC595); 8 red LEDs on it", ""},
+		"12 green leds on shift registers, motor": {"2 Shift registers with latch (74HC595); 12 green LEDs on them; 1 Small motor", ""},
+		"a knob dims a button":                    {"1 Button", "knob dims a"},
 		"red led, a jet engine, button":           {"1 red LED; 1 Button", "a jet engine"},
 		"2 ultraviolet leds":                      {"2 red LEDs", "ultraviolet"},
 		"":                                        {"", ""},
@@ -78,4 +83,13 @@ func FuzzParse(f *testing.F) {
 			require.NoError(t, err)
 		}
 	})
+}
+
+// A sentence gives a build in which the lamps hang on the register.
+func TestLampsOnARegister(t *testing.T) {
+	got := phrase.Parse(lib.Catalogue, "12 leds on a shift register")
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), got.Edits)
+	require.NoError(t, err)
+	assert.True(t, doc.Joined("shift-register-latched2.qd", "led12-resistor.1"))
+	assert.True(t, doc.Joined("shift-register-latched1.serial", "shift-register-latched2.data"))
 }

@@ -355,6 +355,22 @@ func (p *planner) assign() (string, error) {
 	return fmt.Sprintf("chose all pins again: %d moved", moved), nil
 }
 
+// RefusedPins returns the pins that a function cannot have in the build, with
+// the reason.
+func RefusedPins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinRefusal {
+	b, _ := lib.Board(doc.Board)
+	return choose.Refused(b, needs, taken(doc), func(pin string) string {
+		for _, q := range doc.Parts {
+			for _, s := range q.Signals {
+				if s.Pin == pin {
+					return q.Name
+				}
+			}
+		}
+		return "a wire"
+	})
+}
+
 // FreePins returns the pins of the build's board that are free for a function,
 // the best first, with the reasons.
 func FreePins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinChoice {
@@ -403,12 +419,18 @@ const comfort = 0.75
 // Candidates returns the values for a resistor before a lamp in the build, with
 // what each would do there.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
+	return CandidatesWith(lib, doc, resistor, lamp, nil)
+}
+
+// CandidatesWith is Candidates with the resistances in the drawer beside the
+// rest.
+func CandidatesWith(lib *build.Library, doc *build.Document, resistor, lamp string, have []float64) ([]choose.Candidate, error) {
 	site, err := choose.InBuild(lib, doc, resistor, lamp)
 	if err != nil {
 		return nil, err
 	}
 	wanted := math.Min(site.Wanted, comfort*site.Limit)
-	return choose.Resistor(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12})
+	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12}, have)
 }
 
 // move takes the build to another board. Parts keep their pins where the new

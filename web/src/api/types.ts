@@ -40,6 +40,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would be different on each board */
+        get: operations["compareBoards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -85,6 +102,23 @@ export interface paths {
         get: operations["exportBuild"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pin table would move; nothing is taken */
+        post: operations["readPins"];
         delete?: never;
         options?: never;
         head?: never;
@@ -159,6 +193,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The history of a build */
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/revisions/{n}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An earlier state, and what is different in it */
+        get: operations["revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/undo": {
         parameters: {
             query?: never;
@@ -170,6 +238,58 @@ export interface paths {
         put?: never;
         /** Show the revision before */
         post: operations["undoBuild"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the builder owns */
+        get: operations["drawer"];
+        /** The drawer's whole content */
+        put: operations["fillDrawer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The drawer as CSV */
+        get: operations["exportDrawer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a table of parts holds; nothing is taken */
+        post: operations["readDrawer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -219,6 +339,23 @@ export interface paths {
         };
         /** What is understood of parts as people say them */
         get: operations["phrase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ready builds to begin from */
+        get: operations["starts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -288,18 +425,39 @@ export interface components {
             amps: components["schemas"]["Range"];
             ampsText: string;
             best: boolean;
+            bright: string;
+            drawer: boolean;
+            /** Format: double */
+            lightness: number;
             /** Format: double */
             ohms: number;
             ohmsText: string;
+            pair?: components["schemas"]["Pair"];
+            pairText?: string;
             usual: boolean;
             /** Format: double */
             watts: number;
             wattsText: string;
             within: boolean;
         };
+        Cell: {
+            ampHours: components["schemas"]["SpecValue"];
+            /** Format: double */
+            amps: number;
+            id: string;
+            name: string;
+            volts: components["schemas"]["SpecValue"];
+        };
         Cells: {
             count: number;
             type: string;
+        };
+        Comparison: {
+            board: string;
+            changes: string[];
+            counts: components["schemas"]["Counts"];
+            fits: boolean;
+            reason?: string;
         };
         Counts: {
             care: number;
@@ -318,6 +476,9 @@ export interface components {
             unusedPulled?: boolean;
             /** Format: double */
             volts?: number;
+        };
+        DrawerView: {
+            items: components["schemas"]["Item"][];
         };
         Drop: {
             amps: string;
@@ -385,12 +546,25 @@ export interface components {
         Health: {
             ok: boolean;
         };
+        Item: {
+            id?: string;
+            kind: string;
+            measured?: boolean;
+            name?: string;
+            pieces: number;
+            type?: string;
+            values: {
+                [key: string]: number;
+            };
+        };
         /** @enum {string} */
         Level: "stop" | "care" | "note" | "";
         Library: {
             boards: components["schemas"]["Profile"][];
             catalogue: components["schemas"]["PartCatalogue"];
+            cells: components["schemas"]["Cell"][];
             functions: components["schemas"]["FunctionName"][];
+            kit: components["schemas"]["Item"][];
         };
         Limit: {
             /** Format: double */
@@ -430,7 +604,7 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "white" | "replace";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "replace";
         Own: {
             care: boolean;
             effect: string;
@@ -443,6 +617,13 @@ export interface components {
             /** Format: double */
             hertz: number;
             source: string;
+        };
+        Pair: {
+            /** Format: double */
+            a: number;
+            /** Format: double */
+            b: number;
+            parallel: boolean;
         };
         Part: {
             chosen?: boolean;
@@ -583,6 +764,12 @@ export interface components {
         };
         PinChoices: {
             pins: components["schemas"]["PinChoice"][];
+            refused: components["schemas"]["PinRefusal"][];
+        };
+        PinRefusal: {
+            able: boolean;
+            pin: string;
+            reason: string;
         };
         PinReport: {
             amps?: components["schemas"]["Quantity"];
@@ -595,6 +782,10 @@ export interface components {
             /** Format: double */
             share: number;
             way?: string;
+        };
+        PinTable: {
+            changes: string[];
+            edits: components["schemas"]["Edit"][];
         };
         Problem: {
             changes?: string[];
@@ -673,10 +864,26 @@ export interface components {
         ResistorChoice: {
             candidates: components["schemas"]["Candidate"][];
         };
+        RevisionDetail: {
+            changes: string[];
+            document: components["schemas"]["Document"];
+        };
+        RevisionList: {
+            revisions: components["schemas"]["RevisionView"][];
+        };
+        RevisionView: {
+            counts: components["schemas"]["Counts"];
+            /** Format: date-time */
+            created: string;
+            n: number;
+            shown: boolean;
+            summary: string;
+        };
         Signal: {
             active?: string;
             bus?: string;
             group?: string;
+            locked?: boolean;
             name: string;
             needs: string;
             open?: boolean;
@@ -699,6 +906,14 @@ export interface components {
             /** Format: double */
             typ: number;
         };
+        StartList: {
+            starts: components["schemas"]["StartView"][];
+        };
+        StartView: {
+            document: components["schemas"]["Document"];
+            id: string;
+            job: string;
+        };
         Supply: {
             id: string;
             input: components["schemas"]["SpecValue"];
@@ -714,6 +929,9 @@ export interface components {
             name: string;
             runTime?: components["schemas"]["Quantity"];
             volts: components["schemas"]["Quantity"];
+        };
+        Text: {
+            text: string;
         };
         Threshold: {
             /** Format: double */
@@ -856,6 +1074,36 @@ export interface operations {
             };
         };
     };
+    compareBoards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicateBuild: {
         parameters: {
             query?: never;
@@ -943,6 +1191,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinTable"];
+                };
             };
             default: {
                 headers: {
@@ -1079,6 +1363,67 @@ export interface operations {
             };
         };
     };
+    revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                n: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionDetail"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undoBuild: {
         parameters: {
             query?: never;
@@ -1099,6 +1444,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BuildView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fillDrawer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DrawerView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportDrawer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDrawer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Text"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerView"];
                 };
             };
             default: {
@@ -1185,6 +1648,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Phrase"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    starts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartList"];
                 };
             };
             default: {

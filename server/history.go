@@ -1,0 +1,154 @@
+package server
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+	"cablaggio/core/table"
+	"cablaggio/starts"
+)
+
+// mostRevisions is how many steps back the history goes.
+const mostRevisions = 500
+
+func (s *server) listRevisions(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	list, err := s.Store.Revisions(ctx, b.ID, mostRevisions)
+	if err != nil {
+		return err
+	}
+	out := RevisionList{Revisions: []RevisionView{}}
+	for _, r := range list {
+		out.Revisions = append(out.Revisions, RevisionView{
+			N: r.N, Summary: r.Summary, Created: r.Created, Shown: r.N == b.Tag.Revision,
+			Counts: check.Counts{Stop: r.Counts.Stops, Care: r.Counts.Cares, Note: r.Counts.Notes},
+		})
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(out)
+}
+
+// getRevision returns an earlier state with what is different in it. To go back
+// to it, send its document as an edit that replaces the whole build.
+func (s *server) getRevision(c fiber.Ctx) error {
+	n, err := strconv.Atoi(c.Params("n"))
+	if err != nil {
+		return problem(http.StatusNotFound, "There is no such revision.", "revisions are numbered from 1")
+	}
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	data, err := s.Store.Document(ctx, v.ID, n)
+	if err != nil {
+		return err
+	}
+	doc, err := s.Library.Parse(data)
+	if err != nil {
+		return err
+	}
+	return c.JSON(RevisionDetail{doc, build.Diff(v.Document, doc)})
+}
+
+// compareBoards says what would be different if the build moved to each of the
+// boards.
+func (s *server) compareBoards(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	out := []Comparison{}
+	for _, b := range s.Library.Boards {
+		x := Comparison{Board: b.ID, Changes: []string{}}
+		doc, _, err := plan.Apply(s.Library, v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
+		if err == nil {
+			var a *check.Analysis
+			if a, err = check.Check(s.Library, doc); err == nil {
+				x.Fits, x.Counts = true, a.Counts
+				x.Changes = differences(v, doc, a)
+			}
+		}
+		if err != nil {
+			x.Reason = sentence(err.Error())
+		}
+		out = append(out, x)
+	}
+	return c.JSON(out)
+}
+
+// differences says what is new about a build on another board: what it is
+// wired like, and which findings come and go.
+func differences(v *BuildView, doc *build.Document, a *check.Analysis) []string {
+	out := []string{}
+	for _, line := range build.Diff(v.Document, doc) {
+		if !strings.HasPrefix(line, "the board is") && !strings.HasPrefix(line, "the supply") {
+			out = append(out, line)
+		}
+	}
+	titles := func(a *check.Analysis) map[string]check.Finding {
+		m := map[string]check.Finding{}
+		for _, x := range a.Findings {
+			if x.Level != check.Note {
+				m[x.ID] = x
+			}
+		}
+		return m
+	}
+	before, after := titles(v.Analysis), titles(a)
+	for _, x := range a.Findings {
+		if _, known := before[x.ID]; !known && x.Level != check.Note {
+			out = append(out, "new "+string(x.Level)+": "+x.Title)
+		}
+	}
+	for _, x := range v.Analysis.Findings {
+		if _, still := after[x.ID]; !still && x.Level != check.Note {
+			out = append(out, "gone: "+x.Title)
+		}
+	}
+	return out
+}
+
+// readPins says what a pin table would move, without taking it.
+func (s *server) readPins(c fiber.Ctx) error {
+	var req Text
+	if err := body(c, &req); err != nil {
+		return err
+	}
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	edits, words, err := table.ReadPins(s.Library, v.Document, strings.NewReader(req.Text))
+	if err != nil {
+		return err
+	}
+	if edits == nil {
+		edits, words = []plan.Edit{}, []string{}
+	}
+	return c.JSON(PinTable{edits, words})
+}
+
+func (s *server) listStarts(c fiber.Ctx) error {
+	out := StartList{Starts: []StartView{}}
+	for _, st := range starts.All() {
+		doc, err := s.Library.Parse(st.Data)
+		if err != nil {
+			return err
+		}
+		out.Starts = append(out.Starts, StartView{st.ID, st.Job, doc})
+	}
+	return c.JSON(out)
+}
