@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/paper"
 	"cablaggio/core/spice"
 	"cablaggio/core/table"
 	"cablaggio/core/wiring"
@@ -31,6 +32,9 @@ var exporters = map[string]exporter{
 	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *server, w io.Writer, v *BuildView) error {
 		return table.Pins(w, v.Document, v.Analysis)
 	}},
+	"plan.pdf": {".pdf", "application/pdf", func(s *server, w io.Writer, v *BuildView) error {
+		return paper.Plan(w, s.Library, v.Document, v.Analysis)
+	}},
 	"netlist": {".cir", "text/plain; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
 		n := wiring.Build(s.Library, v.Document)
 		return spice.Write(w, n, make([]int, len(n.Controls)), wiring.AtTypical)
@@ -47,7 +51,7 @@ func writeJSON(w io.Writer, v any) error {
 func (s *server) exportBuild(c fiber.Ctx) error {
 	x, ok := exporters[c.Params("format")]
 	if !ok {
-		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as document, analysis, parts.csv, pins.csv or netlist")
+		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as document, analysis, parts.csv, pins.csv, plan.pdf or netlist")
 	}
 	v, err := s.get(c)
 	if err != nil {

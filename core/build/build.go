@@ -9,6 +9,7 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/part"
+	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/supply"
 )
@@ -264,4 +265,19 @@ func (d *Document) Clone() *Document {
 		c.Nets[i] = slices.Clone(c.Nets[i])
 	}
 	return &c
+}
+
+// FirstValue writes the value by which builders know a part of the kind: the
+// first, where it is one that is shown. It is empty for a kind that is known by
+// its type.
+func FirstValue(kind *part.Kind, p *Part) string {
+	if len(kind.Types) > 0 || len(kind.Values) == 0 || !kind.Values[0].Shown {
+		return ""
+	}
+	first := kind.Values[0]
+	v, own := p.Values[first.ID]
+	if !own {
+		v = kind.Stated(p.Type, first.ID).Typ
+	}
+	return quantity.Short(v, first.Unit)
 }

@@ -10,8 +10,6 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
-	"cablaggio/core/quantity"
-	"cablaggio/core/wiring"
 )
 
 // Parts writes the parts list, one line for all parts that are alike: how many,
@@ -29,10 +27,7 @@ func Parts(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analys
 		if t, ok := kind.Type(p.Type); ok {
 			r.what = t.Name + " " + kind.Name
 		}
-		if len(kind.Types) == 0 && kind.Values[0].Shown {
-			first := kind.Values[0]
-			r.value = quantity.Short(wiring.ValueOf(kind, p, first.ID).Typ, first.Unit)
-		}
+		r.value = build.FirstValue(kind, p)
 		r.marking = strings.Join(a.Parts[i].Bands, " ")
 		known := false
 		for _, other := range rows {

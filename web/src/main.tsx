@@ -2,7 +2,9 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { BoardsPage } from "./boards/boards-page";
 import { BuildsPage } from "./builds/builds-page";
+import { DrawerPage } from "./drawer/drawer-page";
 import { PlanPage } from "./plan/plan-page";
 import { NotFound } from "./shared/page";
 import { applyTheme } from "./shared/theme";
@@ -23,6 +25,8 @@ createRoot(root).render(
         <Routes>
           <Route path="/" element={<BuildsPage />} />
           <Route path="/builds/:id" element={<PlanPage />} />
+          <Route path="/drawer" element={<DrawerPage />} />
+          <Route path="/boards" element={<BoardsPage />} />
           <Route path="*" element={<NotFound />} />
         </Routes>
       </BrowserRouter>

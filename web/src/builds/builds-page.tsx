@@ -3,10 +3,11 @@ import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
+import { Head } from "../shared/head";
 import { LevelMark } from "../shared/level";
 import { Menu, MenuItem } from "../shared/menu";
-import { ThemeButton } from "../shared/page";
 import { useLibrary } from "./library";
+import { Starts } from "./starts";
 
 const listKey = ["builds"];
 
@@ -48,13 +49,9 @@ export function BuildsPage() {
 
   return (
     <main className="mx-auto max-w-5xl px-6 py-5">
-      <header className="flex items-center gap-4 border-b-2 border-ink pb-3">
-        <h1 className="text-title font-semibold tracking-tight">Cablaggio</h1>
+      <Head here="Builds">
         <p className="text-faint">The wiring book of your bench</p>
-        <div className="ml-auto">
-          <ThemeButton />
-        </div>
-      </header>
+      </Head>
       {library.data && <NewBuild library={library.data} act={act} />}
       <div aria-live="polite" className="space-y-2">
         {away && <p className="border-l-4 border-care pl-3">The server does not answer. Trying again…</p>}
@@ -99,6 +96,7 @@ export function BuildsPage() {
           />
         ))}
       </ul>
+      {library.data && <Starts library={library.data} act={act} />}
     </main>
   );
 }

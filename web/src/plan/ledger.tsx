@@ -1,13 +1,14 @@
 import type { PinReport, Profile } from "../api/client";
 import { useSheet } from "../session/context";
 import { Bar } from "../shared/bar";
+import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { WorkingButton } from "../shared/working";
 import type { Selection } from "./parts-panel";
 
 /** The board's places in their physical order, each with what it carries. */
 export function Ledger(selection: Selection) {
-  const { board, view } = useSheet();
+  const { board, view, edit } = useSheet();
   // A header with nothing on it can be narrow; one with readings needs most room.
   const weights = board.headers.map((header) => {
     const used = view.analysis.pins.filter((pin) => header.places.includes(pin.pin));
@@ -19,7 +20,14 @@ export function Ledger(selection: Selection) {
         <h2 id="ledger-heading" className="font-semibold">
           Pins
         </h2>
-        <p className="text-faint text-small">as on the board, its USB socket at the top</p>
+        <p className="grow text-faint text-small">as on the board, USB socket at the top</p>
+        <Button
+          title="Choose every pin again that is not locked, for the least cost together"
+          disabled={view.analysis.pins.length === 0}
+          onClick={() => edit("choose all pins again", { op: "assign" })}
+        >
+          Choose pins
+        </Button>
       </div>
       <div
         className="grid min-h-0 grow auto-rows-min gap-x-2 gap-y-4 overflow-auto px-2 py-2"

@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import type { Part } from "../api/client";
 import { useSheet, useSnapshot } from "../session/context";
+import { Bands } from "../shared/bands";
 import { Button, Choice } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { ValueField } from "../shared/value-field";
@@ -135,12 +136,49 @@ function Details({ part }: { part: Part }) {
         <ResistorChoice key={helper.id} part={helper} />
       ))}
       <Values part={part} />
-      {bands && <p className="text-small">Bands: {bands.join(", ")}</p>}
+      {bands && <Bands bands={bands} />}
+      {kind.emitters?.length === 3 && (
+        <Button onClick={() => edit(`mix white with ${part.name}`, { op: "white", part: part.id })}>
+          Currents that give white
+        </Button>
+      )}
+      <TakesTurns part={part} />
       <Wires part={part} />
       <Button onClick={() => edit(`remove ${part.name}`, { op: "remove", part: part.id })}>
         <Trash2 size={18} aria-hidden /> Remove {part.name}
       </Button>
     </div>
+  );
+}
+
+/** Parts of which the program switches on only one at a time are not added up. */
+function TakesTurns({ part }: { part: Part }) {
+  const { view, edit } = useSheet();
+  const driven = (p: Part) => p.signals?.some((s) => s.needs === "digital-out" || s.needs === "pwm-out");
+  const others = view.document.parts.filter((p) => p.id !== part.id && driven(p));
+  if (!driven(part) || others.length === 0) return null;
+  const group = view.document.exclusive?.find((g) => g.includes(part.id)) ?? [];
+  const mates = group.filter((id) => id !== part.id);
+  return (
+    <Choice
+      label="On only while another is off"
+      value={mates[0] ?? ""}
+      onChange={(id) =>
+        edit(id ? `let ${part.name} take turns` : `let ${part.name} be on at any time`, {
+          op: "turns",
+          part: part.id,
+          with: id || undefined,
+        })
+      }
+    >
+      <option value="">can be on at any time</option>
+      {others.map((p) => (
+        <option key={p.id} value={p.id}>
+          takes turns with {p.name}
+          {mates.includes(p.id) && mates.length > 1 ? ` and ${mates.length - 1} more` : ""}
+        </option>
+      ))}
+    </Choice>
   );
 }
 

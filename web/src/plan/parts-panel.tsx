@@ -1,8 +1,6 @@
-import type { Kind } from "../api/client";
 import { useSheet } from "../session/context";
-import { Menu, MenuGroup, MenuItem } from "../shared/menu";
-import { inks, SymbolPicture } from "../symbols/symbols";
 import { PartCard } from "./part-card";
+import { Picker } from "./picker";
 import { TypeParts } from "./type-parts";
 
 export interface Selection {
@@ -20,7 +18,7 @@ export function PartsPanel({ selected, onSelect }: Selection) {
         <h2 id="parts-heading" className="font-semibold">
           Parts
         </h2>
-        <AddPart />
+        <Picker />
       </div>
       <TypeParts />
       {parts.length === 0 && (
@@ -40,25 +38,5 @@ export function PartsPanel({ selected, onSelect }: Selection) {
         ))}
       </ul>
     </section>
-  );
-}
-
-function AddPart() {
-  const { library, edit } = useSheet();
-  const add = (kind: Kind, type?: string) =>
-    edit(`add a ${type ? `${type} ` : ""}${kind.name}`, { op: "add", kind: kind.id, type });
-  return (
-    <Menu label="Add a part" look="main">
-      {library.catalogue.kinds.map((kind) => (
-        <MenuGroup key={kind.id}>
-          {(kind.types.length > 0 ? kind.types : [undefined]).map((type) => (
-            <MenuItem key={type?.id ?? kind.id} onSelect={() => add(kind, type?.id)}>
-              <SymbolPicture symbol={kind.symbol} ink={inks[type?.ink ?? ""]} />
-              {type ? `${type.name} ${kind.name}` : kind.name}
-            </MenuItem>
-          ))}
-        </MenuGroup>
-      ))}
-    </Menu>
   );
 }

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { Lock, LockOpen } from "lucide-react";
 import { answer, api, type Part } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
@@ -24,25 +25,46 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
   const needs = library.functions.find((f) => f.id === signal.needs)?.name ?? signal.needs;
   const best = free.data?.pins[0];
   const move = (pin: string) =>
-    edit(`move ${part.name} to ${pin}`, { op: "pin", part: part.id, signal: signal.name, pin });
+    users.has(pin)
+      ? edit(`exchange ${signal.pin} and ${pin}`, { op: "swap", part: part.id, signal: signal.name, pin })
+      : edit(`move ${part.name} to ${pin}`, { op: "pin", part: part.id, signal: signal.name, pin });
+  const lock = () =>
+    edit(`${signal.locked ? "unlock" : "lock"} ${part.name}`, {
+      op: "lock",
+      part: part.id,
+      signal: signal.name,
+      pin: signal.locked ? undefined : signal.pin,
+    });
   return (
     <div>
-      <Choice label={`Pin (${needs})`} value={signal.pin} onChange={move}>
-        {board.pins.map((pin) => {
-          const against = !pin.functions.includes(signal.needs)
-            ? `cannot do ${needs}`
-            : users.has(pin.name)
-              ? `has ${users.get(pin.name)}`
-              : pin.own?.care
-                ? `board's ${pin.own.for}`
-                : "";
-          return (
-            <option key={pin.name} value={pin.name}>
-              {against ? `${pin.name} – ${against}` : pin.name}
-            </option>
-          );
-        })}
-      </Choice>
+      <div className="flex items-end gap-2">
+        <div className="min-w-0 grow">
+          <Choice label={`Pin (${needs})`} value={signal.pin} onChange={move}>
+            {board.pins.map((pin) => {
+              const against = !pin.functions.includes(signal.needs)
+                ? `cannot do ${needs}`
+                : users.has(pin.name)
+                  ? `exchange with ${users.get(pin.name)}`
+                  : pin.own?.care
+                    ? `board's ${pin.own.for}`
+                    : "";
+              return (
+                <option key={pin.name} value={pin.name}>
+                  {against ? `${pin.name} – ${against}` : pin.name}
+                </option>
+              );
+            })}
+          </Choice>
+        </div>
+        <Button
+          aria-pressed={signal.locked ?? false}
+          aria-label={`Keep ${part.name} on ${signal.pin}`}
+          title="A locked pin stays when all pins are chosen again"
+          onClick={lock}
+        >
+          {signal.locked ? <Lock size={18} aria-hidden /> : <LockOpen size={18} aria-hidden />}
+        </Button>
+      </div>
       {best && (
         <p className="mt-0.5 flex items-center gap-2 text-faint text-small">
           Next best: {best.pin} ({best.reasons.join("; ")})
@@ -50,6 +72,35 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
             Take {best.pin}
           </Button>
         </p>
+      )}
+      {free.data && (
+        <details className="text-small">
+          <summary>Why this pin, and why not another</summary>
+          <table className="mt-1 w-full">
+            <tbody>
+              {free.data.pins.slice(0, 8).map((p) => (
+                <tr key={p.pin} className="border-rule border-t">
+                  <th scope="row" className="pr-2 text-left font-mono">
+                    {p.pin}
+                  </th>
+                  <td>{p.reasons.slice(1).join("; ")}</td>
+                  <td className="pl-2 text-right font-mono whitespace-nowrap">costs {p.cost}</td>
+                </tr>
+              ))}
+              {free.data.refused
+                .filter((p) => p.pin !== signal.pin)
+                .map((p) => (
+                  <tr key={p.pin} className="border-rule border-t text-faint">
+                    <th scope="row" className="pr-2 text-left font-mono">
+                      {p.pin}
+                    </th>
+                    <td>{p.reason}</td>
+                    <td />
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        </details>
       )}
     </div>
   );

@@ -85,6 +85,9 @@ function StageRail() {
       >
         Plan
       </span>
+      <Link to="/drawer" className="rounded-sheet px-2 py-2 hover:bg-sheet lg:mt-auto">
+        Drawer
+      </Link>
     </nav>
   );
 }

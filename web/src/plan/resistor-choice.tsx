@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { answer, api, type Part } from "../api/client";
 import { useSheet, useSnapshot } from "../session/context";
+import { Bands } from "../shared/bands";
 import { Button } from "../shared/controls";
 import { ValueField } from "../shared/value-field";
 import { WorkingButton } from "../shared/working";
@@ -29,13 +30,16 @@ export function ResistorChoice({ part }: { part: Part }) {
             }
           />
         </div>
-        {part.role === "resistor" && <SideBySide part={part} onTake={set} />}
+        {part.role?.startsWith("resistor") && <SideBySide part={part} onTake={set} />}
       </div>
+      {report?.bands && (
+        <div className="mt-1">
+          <Bands bands={report.bands} />
+        </div>
+      )}
       <p className="mt-0.5 text-small">
-        {report?.bands && <span>{report.bands.join(" – ")}</span>}
         {report?.quantities.map((q) => (
           <span key={q.name}>
-            {" · "}
             {q.name} <WorkingButton quantity={q} label={`${q.name} in ${part.name}`} shown={q.typText} />
           </span>
         ))}
@@ -44,6 +48,16 @@ export function ResistorChoice({ part }: { part: Part }) {
         )}
       </p>
     </div>
+  );
+}
+
+/** A patch as bright as the lamp looks, beside one that is as bright as it gets. */
+function Glow({ lightness }: { lightness: number }) {
+  return (
+    <svg viewBox="0 0 28 14" className="h-3.5 w-7" aria-hidden="true">
+      <rect width="28" height="14" fill="#1d2733" />
+      <circle cx="14" cy="7" r="5" fill="#ffd76a" opacity={lightness / 100} />
+    </svg>
   );
 }
 
@@ -73,7 +87,9 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
               <tr>
                 <th className="pr-4 font-normal">value</th>
                 <th className="pr-4 font-normal">current, low – typical – high</th>
+                <th className="pr-4 font-normal">brightness</th>
                 <th className="pr-4 font-normal">heat</th>
+                <th className="pr-4 font-normal">from</th>
                 <th className="font-normal">
                   <span className="sr-only">take it</span>
                 </th>
@@ -84,7 +100,22 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
                 <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
                   <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
                   <td className="pr-4">{c.ampsText}</td>
+                  <td className="pr-4 font-sans">
+                    <span className="flex items-center gap-2">
+                      <Glow lightness={c.lightness} />
+                      {c.bright}
+                    </span>
+                  </td>
                   <td className="pr-4">{c.wattsText}</td>
+                  <td className="pr-4 font-sans text-small">
+                    {c.pairText
+                      ? `${c.pairText}, from the drawer`
+                      : c.drawer
+                        ? "the drawer"
+                        : c.usual
+                          ? "habit"
+                          : "E12"}
+                  </td>
                   <td className="font-sans text-small">
                     <Popover.Close asChild>
                       <Button

@@ -1,16 +1,40 @@
-import { Redo2, Undo2 } from "lucide-react";
+import { CircleHelp, Redo2, Undo2 } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
 import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
-import { Menu, MenuItem } from "../shared/menu";
+import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { ValueField } from "../shared/value-field";
+import { CompareBoards } from "./compare-boards";
+import { Help } from "./help";
+import { History } from "./history";
+import { PinsIn } from "./pins-in";
+import { Supply } from "./supply";
 
 /** The title block of the sheet: what it is, on which board, fed by what, and whether it is saved. */
 export function TitleBlock() {
   const session = useSession();
   const { waiting, refused } = useSnapshot();
   const { view, library, board, edit } = useSheet();
-  const supply = board.supplies.find((s) => s.id === view.document.supply) ?? board.supplies[0];
+  const [shown, show] = useState<Shown>();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const on = event.target as HTMLElement;
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        on.closest("input, select, textarea, [role=dialog]")
+      )
+        return;
+      if (event.key === "?") show("help");
+      else if (event.key === "h") show("history");
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
   const error = refused.find((r) => r.step?.edits[0]?.op === "title")?.problem.title;
   return (
     <header className="flex flex-wrap items-end gap-x-4 gap-y-2 border-ink border-b-2 px-4 py-2">
@@ -40,7 +64,7 @@ export function TitleBlock() {
           ))}
         </Choice>
       </div>
-      <span className="py-1.5 text-faint">fed by {supply?.name}</span>
+      <Supply />
       <SavedMark />
       <div className="flex items-center">
         <Button
@@ -62,13 +86,27 @@ export function TitleBlock() {
           <Redo2 size={20} aria-hidden />
         </Button>
         <ThemeButton />
-        <SaveAs id={view.id} />
+        <Button
+          look="quiet"
+          aria-label="Keys and cautions"
+          title="Keys and cautions (?)"
+          onClick={() => show("help")}
+        >
+          <CircleHelp size={20} aria-hidden />
+        </Button>
+        <Files show={show} />
       </div>
+      <History open={shown === "history"} onOpenChange={() => show(undefined)} />
+      <CompareBoards open={shown === "boards"} onOpenChange={() => show(undefined)} />
+      <Help open={shown === "help"} onOpenChange={() => show(undefined)} />
     </header>
   );
 }
 
+type Shown = "history" | "boards" | "help" | undefined;
+
 const formats = [
+  ["plan.pdf", "the plan on paper (PDF)"],
   ["document", "the build, to take in elsewhere (JSON)"],
   ["parts.csv", "parts list (CSV)"],
   ["pins.csv", "pin table (CSV)"],
@@ -76,15 +114,42 @@ const formats = [
   ["netlist", "circuit, all controls at their first setting (SPICE)"],
 ] as const;
 
-function SaveAs({ id }: { id: string }) {
+function Files({ show }: { show: (what: Shown) => void }) {
+  const { view } = useSheet();
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File>();
   return (
-    <Menu label="Files" spoken="Files of this build">
-      {formats.map(([format, words]) => (
-        <MenuItem key={format} onSelect={() => window.location.assign(`/api/builds/${id}/files/${format}`)}>
-          {words}
-        </MenuItem>
-      ))}
-    </Menu>
+    <>
+      <Menu label="Files" spoken="Files and history of this build">
+        <MenuGroup>
+          {formats.map(([format, words]) => (
+            <MenuItem
+              key={format}
+              onSelect={() => window.location.assign(`/api/builds/${view.id}/files/${format}`)}
+            >
+              {words}
+            </MenuItem>
+          ))}
+        </MenuGroup>
+        <MenuGroup>
+          <MenuItem onSelect={() => input.current?.click()}>take in a pin table (CSV)…</MenuItem>
+          <MenuItem onSelect={() => show("history")}>history…</MenuItem>
+          <MenuItem onSelect={() => show("boards")}>compare boards…</MenuItem>
+        </MenuGroup>
+      </Menu>
+      <input
+        ref={input}
+        type="file"
+        accept=".csv,text/csv"
+        aria-label="A pin table as a file"
+        className="hidden"
+        onChange={(event) => {
+          setFile(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      <PinsIn file={file} onDone={() => setFile(undefined)} />
+    </>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Library, Part } from "../api/client";
+import type { Document, Hookup, Library, Part } from "../api/client";
 
 const prefixes: [number, string][] = [
   [1e6, "M"],
@@ -11,7 +11,7 @@ const prefixes: [number, string][] = [
 
 /** Prints a nominal value as it would be typed: "330 Ω", "4.7 kΩ", "10 mA". */
 export function short(value: number, unit: string): string {
-  const plain = unit === "" || unit === "%";
+  const plain = unit === "" || unit === "%" || unit === "°C";
   const [factor, prefix] =
     value === 0 || plain
       ? [1, ""]
@@ -27,4 +27,19 @@ export function shortValue(part: Part, library: Library, id?: string): string {
   if (!kind || !value) return "";
   const stated = kind.types.find((t) => t.id === part.type)?.values[value.id] ?? value.default;
   return short(part.values?.[value.id] ?? stated.typ, value.unit);
+}
+
+/** The name of the leg of another part that a part hangs on: "QC", or "R" for a resistor that it shares. */
+export function hostName(part: Part, hookup: Hookup, document: Document): string {
+  const mine = new Set([part.id, ...document.parts.filter((p) => p.of === part.id).map((p) => p.id)]);
+  const at = hookup.joins.find((join) => join.includes("host"))?.find((t) => t !== "host");
+  if (!at) return "";
+  const [who = "", leg = ""] = at.split(".");
+  const owner = who === "self" ? part.id : document.parts.find((p) => p.of === part.id && p.role === who)?.id;
+  const net = document.nets.find((n) => n.includes(`${owner}.${leg}`));
+  const other = net?.find((t) => !mine.has(t.split(".")[0] ?? "") && !t.startsWith("board."));
+  if (!other) return "?";
+  const [host, hostLeg = ""] = other.split(".");
+  if (document.parts.find((p) => p.id === host)?.kind === "resistor") return "R";
+  return hostLeg.toUpperCase().slice(0, 4);
 }

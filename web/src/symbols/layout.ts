@@ -27,17 +27,19 @@ export function tapAt(hookup: Hookup): number | undefined {
 
 /** Finds where the helpers that are not in the row of a hookup branch off, and where they lead. */
 export function branches(hookup: Hookup): Branch[] {
-  return hookup.helpers
-    .filter((helper) => !hookup.row.includes(helper.role))
-    .map((helper) => {
-      const joins = hookup.joins.filter((join) => join.some((t) => belongsTo(t, helper.role)));
-      const at = joins.find((join) =>
-        join.some((t) => hookup.row.slice(0, -1).some((name) => belongsTo(t, name))),
-      );
-      const after = hookup.row.findIndex((name) => at?.some((t) => belongsTo(t, name)));
-      const to = joins.find((join) => join !== at)?.find(isEnd) ?? "";
-      return { role: helper.role, after: Math.max(after, 0), to };
-    })
-    // What leads back into the row, such as a diode across a coil, has no end of its own to draw.
-    .filter((branch) => branch.to !== "");
+  return (
+    hookup.helpers
+      .filter((helper) => !hookup.row.includes(helper.role))
+      .map((helper) => {
+        const joins = hookup.joins.filter((join) => join.some((t) => belongsTo(t, helper.role)));
+        const at = joins.find((join) =>
+          join.some((t) => hookup.row.slice(0, -1).some((name) => belongsTo(t, name))),
+        );
+        const after = hookup.row.findIndex((name) => at?.some((t) => belongsTo(t, name)));
+        const to = joins.find((join) => join !== at)?.find(isEnd) ?? "";
+        return { role: helper.role, after: Math.max(after, 0), to };
+      })
+      // What leads back into the row, such as a diode across a coil, has no end of its own to draw.
+      .filter((branch) => branch.to !== "")
+  );
 }

@@ -76,7 +76,12 @@ export function Schematic({ part, kind, hookup, helpers, rails, host = "" }: Pro
       {hookup.row.map((name, i) => (
         <g key={name} transform={`translate(${cell * i} 0)`}>
           {i === 0 || i === last
-            ? end(name, i === 0 ? name === "board.supply" || name === "board.power" : name.startsWith("pin.") || name === "host")
+            ? end(
+                name,
+                i === 0
+                  ? name === "board.supply" || name === "board.power"
+                  : name.startsWith("pin.") || name === "host",
+              )
             : element(name)}
         </g>
       ))}

@@ -292,8 +292,8 @@ export function Supply({ name, mirrored = false }: { name: string; mirrored?: bo
 /** The symbol that stands for a kind of part, by the name that the catalogue gives it. */
 export function symbolFor(symbol: string, ink?: string): ReactNode {
   if (symbol === "led") return <Led ink={ink} />;
-  const Symbol = shapes[symbol] ?? Resistor;
-  return <Symbol />;
+  const Shape = shapes[symbol] ?? Resistor;
+  return <Shape />;
 }
 
 const shapes: Record<string, () => ReactNode> = {

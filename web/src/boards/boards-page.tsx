@@ -1,0 +1,166 @@
+import { useEffect, useState } from "react";
+import type { Profile } from "../api/client";
+import { useLibrary } from "../builds/library";
+import { short } from "../plan/values";
+import { Choice } from "../shared/controls";
+import { Head } from "../shared/head";
+
+interface Line {
+  name: string;
+  says: string;
+  source: string;
+}
+
+const range = (v: { low: number; typ: number; high: number }, unit: string) =>
+  v.low === v.high
+    ? short(v.typ, unit)
+    : `${short(v.low, unit)} – ${short(v.typ, unit)} – ${short(v.high, unit)}`;
+const limit = (v: { recommended: number; absolute: number }, unit: string) =>
+  `${short(v.recommended, unit)} recommended, ${short(v.absolute, unit)} at most`;
+
+/** Everything that the check believes of a board, and where each number comes from. */
+function lines(b: Profile): Line[] {
+  const { logic } = b;
+  const threshold = (t: typeof logic.vil) =>
+    t.volts ? short(t.volts, "V") : `${Math.round((t.fraction ?? 0) * 100)} % of ${logic.rail}`;
+  const all: Line[] = [
+    { name: "one pin carries", says: limit(logic.pin, "A"), source: logic.pin.source },
+    { name: "all pins together", says: limit(logic.total, "A"), source: logic.total.source },
+    ...logic.groups.map((g) => ({ name: g.name, says: limit(g.limit, "A"), source: g.limit.source })),
+    { name: "resistance of a high pin", says: range(logic.high, "Ω"), source: logic.high.source ?? "" },
+    { name: "resistance of a low pin", says: range(logic.low, "Ω"), source: logic.low.source ?? "" },
+    { name: "surely low below", says: threshold(logic.vil), source: logic.vil.source },
+    { name: "surely high above", says: threshold(logic.vih), source: logic.vih.source },
+    {
+      name: "an input tolerates",
+      says: `${short(logic.tolerates.volts, "V")} above ${logic.rail}`,
+      source: logic.tolerates.source,
+    },
+    {
+      name: "analog reading",
+      says: `${logic.analog.bits} bits against ${logic.analog.reference}, sources up to ${short(logic.analog.sourceOhms, "Ω")}`,
+      source: logic.analog.source,
+    },
+    { name: "the board itself takes", says: range(b.appetite, "A"), source: b.appetite.source ?? "" },
+    ...b.rails.flatMap((r) => [
+      { name: `${r.name} rail`, says: range(r.volts, "V"), source: r.volts.source ?? "" },
+      { name: `${r.name} rail gives`, says: limit(r.limit, "A"), source: r.limit.source },
+    ]),
+    ...b.supplies.map((s) => ({
+      name: `fed by ${s.name}`,
+      says: `${short(s.input.low, "V")} to ${short(s.input.high, "V")}, ${limit(s.limit, "A")}`,
+      source: s.input.source ?? "",
+    })),
+  ];
+  if (logic.pullUp.typ)
+    all.splice(6, 0, {
+      name: "internal pull-up",
+      says: range(logic.pullUp, "Ω"),
+      source: logic.pullUp.source ?? "",
+    });
+  if (logic.pullDown.typ)
+    all.splice(7, 0, {
+      name: "internal pull-down",
+      says: range(logic.pullDown, "Ω"),
+      source: logic.pullDown.source ?? "",
+    });
+  return all;
+}
+
+export function BoardsPage() {
+  const library = useLibrary();
+  const [id, setId] = useState("");
+  useEffect(() => {
+    document.title = "Boards – Cablaggio";
+  }, []);
+  const boards = library.data?.boards ?? [];
+  const board = boards.find((b) => b.id === id) ?? boards[0];
+  const functions = library.data?.functions ?? [];
+  return (
+    <main className="mx-auto max-w-6xl px-6 py-5">
+      <Head here="Boards" />
+      {board && (
+        <>
+          <div className="my-4 flex flex-wrap items-end gap-6">
+            <div className="w-72">
+              <Choice label="Board" value={board.id} onChange={setId}>
+                {boards.map((b) => (
+                  <option key={b.id} value={b.id}>
+                    {b.name}
+                  </option>
+                ))}
+              </Choice>
+            </div>
+            <p className="max-w-prose py-1">{board.summary}</p>
+          </div>
+          <div className="grid gap-8 lg:grid-cols-2">
+            <section aria-labelledby="numbers">
+              <h2 id="numbers" className="mb-1 font-semibold text-large">
+                What it stands and gives
+              </h2>
+              <table className="w-full">
+                <tbody>
+                  {lines(board).map((l) => (
+                    <tr key={l.name} className="border-rule border-t align-top">
+                      <th scope="row" className="py-1 pr-3 text-left font-normal">
+                        {l.name}
+                      </th>
+                      <td className="py-1">
+                        <span className="font-mono text-small">{l.says}</span>
+                        <span className="block text-faint text-small">{l.source}</span>
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </section>
+            <section aria-labelledby="pins">
+              <h2 id="pins" className="mb-1 font-semibold text-large">
+                Pins
+              </h2>
+              <table className="w-full text-small">
+                <thead className="text-left text-faint">
+                  <tr>
+                    <th className="font-normal">pin</th>
+                    {functions.map((f) => (
+                      <th key={f.id} className="px-1 font-normal">
+                        {f.name}
+                      </th>
+                    ))}
+                    <th className="font-normal">besides</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {board.pins.map((pin) => (
+                    <tr key={pin.name} className="border-rule border-t">
+                      <th scope="row" className="text-left font-mono">
+                        {pin.name}
+                      </th>
+                      {functions.map((f) => (
+                        <td key={f.id} className="px-1 text-center">
+                          {pin.functions.includes(f.id) ? (
+                            <>
+                              <span aria-hidden>●</span>
+                              <span className="sr-only">yes</span>
+                            </>
+                          ) : (
+                            <span className="sr-only">no</span>
+                          )}
+                        </td>
+                      ))}
+                      <td>
+                        {[pin.own?.for, ...(pin.also ?? []), pin.pwm?.channel && `PWM ${pin.pwm.channel}`]
+                          .filter(Boolean)
+                          .join(", ")}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </section>
+          </div>
+        </>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,264 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { AwayError, answer, api, type Kind, type Library, ProblemError } from "../api/client";
+import type { components } from "../api/types";
+import { useLibrary } from "../builds/library";
+import { short } from "../plan/values";
+import { Button, Choice } from "../shared/controls";
+import { Head } from "../shared/head";
+import { inks, SymbolPicture } from "../symbols/symbols";
+
+type Item = components["schemas"]["Item"];
+const key = ["drawer"];
+
+/** What the builder owns. Resistors in it stand first when a value is chosen. */
+export function DrawerPage() {
+  const queries = useQueryClient();
+  const library = useLibrary();
+  const drawer = useQuery({
+    queryKey: key,
+    queryFn: () => answer(api.GET("/api/drawer")),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: 1000,
+  });
+  const [wrong, setWrong] = useState<string[]>([]);
+  const [before, setBefore] = useState<Item[]>();
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    document.title = "Drawer – Cablaggio";
+  }, []);
+  const items = drawer.data?.items ?? [];
+  const say = (error: unknown) => {
+    const problem = error instanceof ProblemError ? error.problem : undefined;
+    setWrong(
+      problem?.problems?.map((p) => [p.where, p.what, p.right].filter(Boolean).join(": ")) ?? [
+        problem?.title ?? "The server does not answer. Nothing was changed; try again in a moment.",
+      ],
+    );
+  };
+  const fill = async (next: Item[], keep = true) => {
+    try {
+      setWrong([]);
+      const now = await answer(api.PUT("/api/drawer", { body: { items: next } }));
+      if (keep) setBefore(items);
+      queries.setQueryData(key, now);
+    } catch (error) {
+      say(error);
+    }
+  };
+  const takeIn = async (file: File) => {
+    try {
+      const read = await answer(api.POST("/api/drawer/read", { body: { text: await file.text() } }));
+      await fill([...items, ...read.items]);
+    } catch (error) {
+      say(error);
+    }
+  };
+  return (
+    <main className="mx-auto max-w-5xl px-6 py-5">
+      <Head here="Drawer" />
+      {library.data && (
+        <>
+          <AddItem library={library.data} onAdd={(item) => fill([...items, item])} />
+          <div className="mb-4 flex flex-wrap gap-2">
+            <Button onClick={() => fill([...items, ...library.data.kit])}>
+              Add a kit of 30 resistor values
+            </Button>
+            <Button onClick={() => input.current?.click()}>Take in a table (CSV)</Button>
+            <Button onClick={() => window.location.assign("/api/drawer/file")}>Save as table (CSV)</Button>
+            {before && (
+              <Button
+                onClick={() => {
+                  void fill(before, false);
+                  setBefore(undefined);
+                }}
+              >
+                Take the last change back
+              </Button>
+            )}
+            <input
+              ref={input}
+              type="file"
+              accept=".csv,text/csv"
+              aria-label="A table of parts as a file"
+              className="hidden"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                event.target.value = "";
+                if (file) void takeIn(file);
+              }}
+            />
+          </div>
+          {wrong.length > 0 && (
+            <div role="alert" className="mb-4 border-stop border-l-4 pl-3">
+              Nothing was changed.
+              <ul className="list-disc pl-5">
+                {wrong.map((w) => (
+                  <li key={w}>{w}</li>
+                ))}
+              </ul>
+            </div>
+          )}
+          {drawer.data && items.length === 0 && (
+            <p className="max-w-prose text-faint">
+              The drawer is empty. Put in what you own, a value at a time or a whole kit: then a resistor is
+              chosen from what you have, alone or two together, before anything is bought.
+            </p>
+          )}
+          <ul className="divide-y divide-rule border-rule border-y" aria-label="In the drawer">
+            {items.map((item, i) => (
+              <Row
+                key={item.id}
+                item={item}
+                kind={library.data.catalogue.kinds.find((k) => k.id === item.kind)}
+                onPieces={(pieces) => fill(items.map((x, k) => (k === i ? { ...x, pieces } : x)))}
+                onRemove={() => fill(items.filter((_, k) => k !== i))}
+              />
+            ))}
+          </ul>
+        </>
+      )}
+    </main>
+  );
+}
+
+function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => void }) {
+  const [kindId, setKind] = useState("resistor");
+  const [type, setType] = useState("");
+  const kind = library.catalogue.kinds.find((k) => k.id === kindId);
+  const value = kind?.values.find((v) => v.shown);
+  const [text, setText] = useState("");
+  const [pieces, setPieces] = useState("10");
+  const [measured, setMeasured] = useState(false);
+  const [bad, setBad] = useState<string>();
+  const add = async (event: FormEvent) => {
+    event.preventDefault();
+    // The server reads the value, so that 4k7 means the same everywhere.
+    const row = [kindId, type, text && value ? `${value.id}=${text}` : "", pieces, measured ? "yes" : ""];
+    const line = row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(",");
+    try {
+      const read = await answer(
+        api.POST("/api/drawer/read", { body: { text: `kind,type,values,pieces,measured\n${line}\n` } }),
+      );
+      setBad(undefined);
+      setText("");
+      for (const item of read.items) onAdd(item);
+    } catch (error) {
+      setBad(
+        error instanceof ProblemError
+          ? (error.problem.problems?.[0]?.what ?? error.problem.title)
+          : "The server does not answer.",
+      );
+    }
+  };
+  return (
+    <form onSubmit={add} className="my-5 flex flex-wrap items-end gap-3" aria-label="Put something in">
+      <div className="w-56">
+        <Choice
+          label="Part"
+          value={kindId}
+          onChange={(id) => {
+            setKind(id);
+            setType(library.catalogue.kinds.find((k) => k.id === id)?.types[0]?.id ?? "");
+          }}
+        >
+          {library.catalogue.kinds.map((k) => (
+            <option key={k.id} value={k.id}>
+              {k.name}
+            </option>
+          ))}
+        </Choice>
+      </div>
+      {kind && kind.types.length > 0 && (
+        <div className="w-32">
+          <Choice label="Type" value={type} onChange={setType}>
+            {kind.types.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </Choice>
+        </div>
+      )}
+      {value && (
+        <label className="flex w-36 flex-col gap-0.5">
+          <span className="text-faint text-small">{value.name}</span>
+          <input
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            placeholder={value.unit === "Ω" ? "4k7" : ""}
+            className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono placeholder:text-faint"
+          />
+        </label>
+      )}
+      <label className="flex w-20 flex-col gap-0.5">
+        <span className="text-faint text-small">pieces</span>
+        <input
+          value={pieces}
+          inputMode="numeric"
+          onChange={(event) => setPieces(event.target.value)}
+          className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono"
+        />
+      </label>
+      <label className="flex items-center gap-2 py-1.5">
+        <input type="checkbox" checked={measured} onChange={(event) => setMeasured(event.target.checked)} />
+        measured
+      </label>
+      <Button look="main" type="submit">
+        Put it in
+      </Button>
+      {bad && (
+        <p role="alert" className="w-full text-stop">
+          {bad}
+        </p>
+      )}
+    </form>
+  );
+}
+
+function Row({
+  item,
+  kind,
+  onPieces,
+  onRemove,
+}: {
+  item: Item;
+  kind: Kind | undefined;
+  onPieces: (pieces: number) => void;
+  onRemove: () => void;
+}) {
+  const type = kind?.types.find((t) => t.id === item.type);
+  const values = Object.entries(item.values ?? {}).map(([id, v]) => {
+    const def = kind?.values.find((x) => x.id === id);
+    return `${id === kind?.values[0]?.id ? "" : `${def?.name} `}${short(v, def?.unit ?? "")}`;
+  });
+  const name = [type?.name, item.name || kind?.name, values.join(", ")].filter(Boolean).join(" ");
+  return (
+    <li className="flex items-center gap-4 py-1">
+      <SymbolPicture symbol={kind?.symbol ?? ""} ink={inks[type?.ink ?? ""]} />
+      <span className="grow">
+        {type?.name} {item.name || kind?.name}{" "}
+        <span className="font-mono font-semibold">{values.join(", ")}</span>
+        {item.measured && <span className="text-faint"> measured</span>}
+      </span>
+      <label className="flex items-center gap-2">
+        <span className="sr-only">Pieces of {name}</span>
+        <input
+          defaultValue={item.pieces}
+          inputMode="numeric"
+          onBlur={(event) => {
+            const n = Number(event.target.value);
+            if (Number.isInteger(n) && n >= 0 && n !== item.pieces) onPieces(n);
+            else event.target.value = String(item.pieces);
+          }}
+          className="w-16 rounded-sheet border border-ink/40 bg-sheet px-2 text-right font-mono"
+        />
+        <span className="text-faint">pieces</span>
+      </label>
+      <Button look="quiet" aria-label={`Take ${name} out`} onClick={onRemove}>
+        <Trash2 size={18} aria-hidden />
+      </Button>
+    </li>
+  );
+}
