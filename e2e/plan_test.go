@@ -28,14 +28,16 @@ func begin(t *testing.T, title string) *tab {
 	return b
 }
 
-// addPart takes a part from the menu.
+// addPart takes a part from the list.
 func (b *tab) addPart(name string) {
 	b.t.Helper()
 	// A popover that closes gives the focus back a little later.
 	b.gone("dialog", "")
 	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.Focus(chromedp.CSS(b.mark("button", "Add a part")))))
 	b.press("\r")
-	b.click("menuitem", name)
+	b.see("dialog", "Add a part")
+	b.click("button", name)
+	b.gone("dialog", "")
 }
 
 func TestTheWholePath(t *testing.T) {

@@ -34,10 +34,12 @@ func TestWithoutAMouse(t *testing.T) {
 	b.see("button", "Add a part")
 	b.tabTo("Add a part")
 	b.press("\r")
-	b.see("menuitem", "amber LED")
-	b.press("amb\r") // typing finds the entry
+	b.see("textbox", "Find by a word")
+	b.press("amb") // what is typed finds the part
+	b.gone("button", "blue LED")
+	b.press("\r")
 	b.see("button", "amber LED 1")
-	b.gone("menuitem", "")
+	b.gone("dialog", "")
 	b.tabTo("amber LED 1")
 	b.press("\r")
 	b.see("combobox", "Hookup")

@@ -150,7 +150,7 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64) []Fix {
 	var edits []plan.Edit
 	for _, l := range f.net.Lamps {
-		if w := f.worstOf(f.planned, l.Element); w.Typ > 0 && f.seriesResistor(w) == nil {
+		if w := f.worstOf(f.planned, l.Element); w.Typ > faintBelow && f.seriesResistor(w) == nil {
 			for _, fix := range f.limitLamp(l, w) {
 				edits = append(edits, fix.Edits...)
 			}
@@ -170,6 +170,9 @@ func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64)
 		label = fmt.Sprintf("Run the lamps at %s or less each", quantity.Format(most, quantity.Ampere))
 	}
 	if len(edits) == 0 || len(edits) > plan.MaxEdits {
+		return nil
+	}
+	if g = f.after(edits); g == nil || sum(g).High > recommended {
 		return nil
 	}
 	return []Fix{{label, edits}}

@@ -80,16 +80,49 @@ func (r *Reading) source(ohms float64) {
 	}
 }
 
+// telling returns the visits of a node's piece that say what a builder wants to
+// know of it: all, or of more than a few those with the lowest and the highest
+// voltage, and the first in which it has no sure level.
+func (f *facts) telling(node circuit.Node) []visit {
+	const few = 8
+	all := f.planned[f.net.PieceOf(node)]
+	if len(all) <= few {
+		return all
+	}
+	low, high, unsure := 0, 0, -1
+	for i, v := range all {
+		if v.Volts(node).Typ < all[low].Volts(node).Typ {
+			low = i
+		}
+		if v.Volts(node).Typ > all[high].Volts(node).Typ {
+			high = i
+		}
+		if r := f.reads(v, node); unsure < 0 && (r == Floats || r == ReadsEither) {
+			unsure = i
+		}
+	}
+	at := []int{low, high}
+	if unsure >= 0 {
+		at = append(at, unsure)
+	}
+	slices.Sort(at)
+	var out []visit
+	for _, i := range slices.Compact(at) {
+		out = append(out, all[i])
+	}
+	return out
+}
+
 func (f *facts) sense(r *PinReport, u wiring.Use) {
 	node := f.net.Node(build.Pin(u.Pin.Name))
 	if u.Signals[0].Signal.Needs == board.AnalogIn {
-		for _, v := range f.planned[f.net.PieceOf(node)] {
+		for _, v := range f.telling(node) {
 			r.Inputs = append(r.Inputs, f.measured(v, u, node))
 		}
 		return
 	}
 	vil, vih := f.thresholds()
-	for _, v := range f.planned[f.net.PieceOf(node)] {
+	for _, v := range f.telling(node) {
 		volts := newQuantity("voltage", quantity.Volt, v.Volts(node))
 		volts.Working = &Working{
 			Formula: "low below VIL, high above VIH",

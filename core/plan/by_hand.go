@@ -47,9 +47,7 @@ func (p *planner) free(t build.Terminal) (string, error) {
 	if p.doc.NetOf(t) < 0 {
 		return "", fmt.Errorf("%s is joined to nothing", p.Label(t))
 	}
-	for _, u := range p.doc.Nets[p.doc.NetOf(t)] {
-		p.byHand(partOf(u))
-	}
+	p.partedFrom(t)
 	p.doc.Free(t)
 	return "took the wire off " + p.Label(t), nil
 }
@@ -66,13 +64,24 @@ func (p *planner) insert(t build.Terminal, text string) (string, error) {
 		if u != t {
 			other = u
 		}
-		p.byHand(partOf(u))
 	}
+	p.partedFrom(t)
 	p.doc.Free(t)
 	p.doc.Join(other, build.Of(id, "1"))
 	p.doc.Join(build.Of(id, "2"), t)
 	_, err := p.value(p.doc.Part(id), kind, "resistance", text)
 	return fmt.Sprintf("put %s into the wire at %s", p.doc.Part(id).Name, p.Label(t)), err
+}
+
+// partedFrom notes who is no longer wired as a hookup says when a terminal
+// leaves its net: its part, and those that lose what they were joined to.
+func (p *planner) partedFrom(t build.Terminal) {
+	net := p.doc.Nets[p.doc.NetOf(t)]
+	for _, u := range net {
+		if u == t || t.OnBoard() || len(net) == 2 {
+			p.byHand(partOf(u))
+		}
+	}
 }
 
 func partOf(t build.Terminal) string {

@@ -124,7 +124,7 @@ func (p *Piece) extract() {
 	for k := range p.slots {
 		p.slots[k] = k
 	}
-	if len(p.params) > maxParams {
+	if len(p.params) > maxParams || len(p.params) > someParams && p.count(Control.planned) > fewStates {
 		p.moveTogether()
 	}
 	p.place = make([]int, len(p.elements))
@@ -153,8 +153,12 @@ func (p *Piece) Forget() {
 	}
 }
 
-// maxParams is how many tolerances of one piece are moved one by one.
-const maxParams = 48
+// maxParams is how many tolerances of one piece are moved one by one, and
+// someParams how many of one with more than fewStates states.
+const (
+	maxParams  = 48
+	someParams = 16
+)
 
 // moveTogether lets tolerances of the same sort move together: all forward
 // voltages, all resistances. The cost of the corners then does not grow with

@@ -66,7 +66,12 @@ export function Picker() {
         <label className="flex flex-col gap-0.5">
           <span className="text-faint text-small">Find by a word</span>
           <input
+            data-first
             value={word}
+            onKeyDown={(event) => {
+              const first = groups.flatMap((g) => g.choices).find(fits);
+              if (event.key === "Enter" && wanted && first) take(first);
+            }}
             onChange={(event) => setWord(event.target.value)}
             placeholder="light, water, knob…"
             autoComplete="off"

@@ -23,6 +23,13 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-30 bg-ink/35" />
         <Radix.Content
           aria-describedby={undefined}
+          onOpenAutoFocus={(event) => {
+            // A sheet with a line to type into begins there.
+            const first = (event.currentTarget as HTMLElement).querySelector<HTMLElement>("[data-first]");
+            if (!first) return;
+            event.preventDefault();
+            first.focus();
+          }}
           className={`fixed top-[6vh] left-1/2 z-40 flex max-h-[88vh] w-[94vw] -translate-x-1/2 flex-col border-2 border-ink bg-sheet ${wide ? "max-w-5xl" : "max-w-2xl"}`}
         >
           <div className="flex items-center gap-4 border-rule border-b px-5 py-2">

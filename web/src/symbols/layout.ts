@@ -27,6 +27,8 @@ export function tapAt(hookup: Hookup): number | undefined {
 
 /** Finds where the helpers that are not in the row of a hookup branch off, and where they lead. */
 export function branches(hookup: Hookup): Branch[] {
+  // Of several signals that are alike one is drawn for all.
+  if (hookup.signals.length > 1) return [];
   return (
     hookup.helpers
       .filter((helper) => !hookup.row.includes(helper.role))
