@@ -157,7 +157,7 @@ func (p *Piece) Forget() {
 // someParams how many of one with more than fewStates states.
 const (
 	maxParams  = 48
-	someParams = 16
+	someParams = 32
 )
 
 // moveTogether lets tolerances of the same sort move together: all forward
