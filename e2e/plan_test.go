@@ -1,14 +1,13 @@
 package e2e
 
 import (
-	"context"
 	"os"
-	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/dom"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -248,27 +247,18 @@ func TestADeletedBuildCanBePutBack(t *testing.T) {
 
 func TestFilesComeIn(t *testing.T) {
 	b := open(t, "/")
-	take := func(name string, data []byte) {
-		t.Helper()
-		file := filepath.Join(t.TempDir(), name)
-		require.NoError(t, os.WriteFile(file, data, 0o600))
-		b.see("button", "Take in a file")
-		_, err := chromedp.Run(b.ctx, chromedp.QueryAfter(chromedp.CSS("input[type=file]"), func(_ context.Context, _ *chromedp.Target, nodes []*chromedp.Node) (chromedp.Void, error) {
-			_, err := chromedp.Call(b.ctx, dom.SetFileInputFiles, dom.SetFileInputFilesParams{Files: []string{file}, NodeID: nodes[0].NodeID})
-			return chromedp.Void{}, err
-		}, chromedp.NodeReady))
-		require.NoError(t, err)
-	}
+	take := func(name string, data []byte) { b.upload("A build as a file", name, data) }
 	take("broken.json", []byte("not a build"))
 	b.see("alert", "not JSON")
 	take("wrong.json", []byte(`{"format":"cablaggio.build/1","title":"x","board":"toaster"}`))
 	b.see("alert", "the boards are classic-5v")
 	take("large.json", make([]byte, 2<<20))
 	b.see("alert", "a build has at most 1")
-	take("good.json", demo.Builds()[0].Data)
+	i := slices.IndexFunc(demo.Builds(), func(d demo.Build) bool { return d.Name == "seedling-shelf" })
+	take("good.json", demo.Builds()[i].Data)
 	b.see("heading", "Findings")
 	b.see("button", "shelf thermometer")
-	b.click("button", "Files of this build")
+	b.click("button", "Files and history of this build")
 	b.see("menuitem", "parts list (CSV)")
 }
 
@@ -289,6 +279,29 @@ func TestAccessibility(t *testing.T) {
 		b.click("button", "Use the "+sheet+" sheet")
 		b.see("list", "Builds")
 		audit("builds, " + sheet)
+		for _, page := range []string{"/drawer", "/boards"} {
+			b.visit(page)
+			b.see("combobox", map[string]string{"/drawer": "Part", "/boards": "Board"}[page])
+			audit(page + ", " + sheet)
+		}
+		b.visit("/builds/" + ids["quiz-table"])
+		b.see("button", "host keypad")
+		audit("quiz table, " + sheet)
+		b.click("button", "Add a part")
+		b.see("dialog", "Add a part")
+		audit("picker, " + sheet)
+		b.press(kb.Escape)
+		b.gone("dialog", "")
+		for name, key := range map[string]string{"History": "h", "Keys and cautions": "?"} {
+			b.press(key)
+			b.see("dialog", name)
+			audit(name + ", " + sheet)
+			b.press(kb.Escape)
+			b.gone("dialog", "")
+		}
+		b.click("button", "fed by USB")
+		b.see("dialog", "What feeds the board")
+		audit("supply, " + sheet)
 		b.visit("/builds/" + ids["tram-stop-mistakes"])
 		b.click("button", "sign lamp")
 		b.see("combobox", "Hookup")

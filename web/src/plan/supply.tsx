@@ -23,7 +23,7 @@ export function Supply() {
   const count = doc.cells?.count ?? 4;
   return (
     <>
-      <Button look="quiet" onClick={() => setOpen(true)} aria-label={`Supply: ${fed.name}. Change it`}>
+      <Button look="quiet" onClick={() => setOpen(true)}>
         fed by {fed.name}
       </Button>
       <Dialog title="What feeds the board" open={open} onOpenChange={setOpen}>

@@ -1,0 +1,171 @@
+package e2e
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/cdproto/dom"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// upload gives a file to the input of that name.
+func (b *tab) upload(label, name string, data []byte) {
+	b.t.Helper()
+	file := filepath.Join(b.t.TempDir(), name)
+	require.NoError(b.t, os.WriteFile(file, data, 0o600))
+	selector := `input[type=file][aria-label="` + label + `"]`
+	b.until("the input "+label, `(s) => document.querySelector(s) !== null`, selector)
+	_, err := chromedp.Run(b.ctx, chromedp.QueryAfter(chromedp.CSS(selector), func(_ context.Context, _ *chromedp.Target, nodes []*chromedp.Node) (chromedp.Void, error) {
+		_, err := chromedp.Call(b.ctx, dom.SetFileInputFiles, dom.SetFileInputFilesParams{Files: []string{file}, NodeID: nodes[0].NodeID})
+		return chromedp.Void{}, err
+	}, chromedp.NodeReady))
+	require.NoError(b.t, err)
+}
+
+// A ready build is a copy that can be changed at once.
+func TestBeginFromOneThatWorks(t *testing.T) {
+	b := open(t, "/")
+	b.click("button", "a knob for each colour")
+	b.see("button", "sky")
+	b.see("img", "pin D5, resistor-red 270 Ω, sky, ground")
+	b.click("button", "sky")
+	b.click("button", "Currents that give white")
+	b.says("saved")
+	b.see("button", "Undo")
+	b.click("button", "Undo")
+	b.says("saved")
+}
+
+// What feeds the board: too much is a stop, and its fix is one click.
+func TestWhatFeedsTheBoard(t *testing.T) {
+	b := begin(t, "fed")
+	b.addPart("Small motor")
+	b.click("button", "fed by USB")
+	b.choose("Where it goes in", "VIN")
+	b.fill("Volts of an adapter", "15")
+	b.see("button", "heat in the regulator")
+	b.choose("or cells", "alkaline AA")
+	b.see("button", "run time")
+	b.choose("how many in series", "12")
+	b.press(kb.Escape)
+	b.says("it takes 12 V at most")
+	// Seven would do, but for the heat of the motor's current in the regulator.
+	b.click("button", "Feed it from USB")
+	b.gone("button", "Feed it from USB")
+	b.see("button", "fed by USB")
+}
+
+// Every state is kept in words, and any of them comes back.
+func TestHistory(t *testing.T) {
+	b := begin(t, "history")
+	b.addPart("red LED")
+	b.see("button", "red LED 1")
+	b.addPart("Button")
+	b.see("button", "Button 1")
+	b.press("h")
+	b.see("dialog", "History")
+	b.click("button", "added red LED 1")
+	b.says("Button 1 is gone")
+	b.click("button", "Bring this state back")
+	b.gone("button", "Button 1")
+	b.see("button", "red LED 1")
+	b.says("saved")
+	b.click("button", "Undo")
+	b.see("button", "Button 1")
+}
+
+func TestPinsAreChosenLockedAndExchanged(t *testing.T) {
+	b := begin(t, "pins")
+	b.addPart("red LED")
+	b.addPart("Button")
+	b.see("img", "pin D7, Button 1")
+	b.click("button", "red LED 1")
+	b.choose("Pin (digital out)", "D7 – exchange with Button 1")
+	b.see("img", "pin D4, Button 1")
+	b.choose("Pin (digital out)", "A3")
+	b.see("img", "pin A3")
+	b.click("button", "Choose pins")
+	b.says("saved")
+	b.see("img", "pin A3") // what the builder chose is locked
+	b.click("button", "Keep red LED 1 on A3")
+	b.says("saved")
+	b.click("button", "Choose pins")
+	b.gone("img", "pin A3")
+	b.click("button", "Why this pin")
+	b.says("has Button 1")
+}
+
+// A pin table is shown before it is taken; a broken one costs nothing.
+func TestAPinTableComesIn(t *testing.T) {
+	b := begin(t, "table")
+	b.addPart("red LED")
+	b.see("img", "pin D4")
+	b.upload("A pin table as a file", "broken.csv", []byte("pin,part\nD99,red LED 1\n"))
+	b.see("alert", `no pin "D99"`)
+	b.press(kb.Escape)
+	b.gone("dialog", "")
+	b.upload("A pin table as a file", "pins.csv", []byte("pin,part,signal\nD9,red LED 1,drive\n"))
+	b.says("red LED 1 goes from D4 to D9")
+	b.see("img", "pin D4")
+	b.click("button", "Move this one")
+	b.see("img", "pin D9")
+}
+
+func TestTheDrawer(t *testing.T) {
+	b := open(t, "/drawer")
+	b.says("The drawer is empty")
+	b.click("button", "Add a kit of 30 resistor values")
+	b.see("button", "Take Resistor 220 Ω out")
+	b.fill("resistance", "4kk7")
+	b.see("alert", "4kk7")
+	b.fill("resistance", "270")
+	b.see("button", "Take Resistor 270 Ω out")
+	b.upload("A table of parts as a file", "broken.csv", []byte("kind\nwarp coil\n"))
+	b.see("alert", "no kind of part")
+	b.upload("A table of parts as a file", "more.csv", []byte("kind,value,pieces\nresistor,301,5\n"))
+	b.see("button", "Take Resistor 301 Ω out")
+	b.click("button", "Take the last change back")
+	b.gone("button", "Take Resistor 301 Ω out")
+	b.visit("/")
+	b.fill("What will it be?", "from the drawer")
+	b.addPart("red LED")
+	b.click("button", "red LED 1")
+	b.click("button", "Compare")
+	b.says("the drawer")
+	b.click("button", "Take 330 Ω")
+	b.see("img", "resistor 330 Ω")
+	// The drawer is one for all builds: leave it as it was found.
+	require.NoError(t, shared.store.FillDrawer(t.Context(), nil))
+}
+
+func TestOtherBoards(t *testing.T) {
+	b := open(t, "/boards")
+	b.see("heading", "What it stands and gives")
+	b.choose("Board", "Slim")
+	b.says("26 pins, 3 of them analog")
+	b.visit("/builds/" + demoBuilds(t)["quiz-table"])
+	b.click("button", "Files and history")
+	b.click("menuitem", "compare boards")
+	b.see("button", "Move to the Slim 3.3 V board")
+}
+
+func TestTheKeys(t *testing.T) {
+	b := begin(t, "keys")
+	b.press("?")
+	b.see("dialog", "Keys and cautions")
+	b.says("Unplug the board before you wire")
+	b.press(kb.Escape)
+	b.gone("dialog", "")
+	b.press("/")
+	b.press(kb.Escape) // the protocol sends a key's character even where its press was taken
+	b.press("8 green leds on a shift register")
+	b.says("8 green LEDs on it")
+	b.press("\r")
+	b.see("img", "QH, resistor")
+	assert.Equal(t, 0, evaluate[int](b, `() => document.querySelectorAll('[aria-label^="1 stop"]').length`))
+}
