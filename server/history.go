@@ -1,6 +1,7 @@
 package server
 
 import (
+	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
@@ -93,9 +94,17 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 // wired like, and which findings come and go.
 func differences(v *BuildView, doc *build.Document, a *check.Analysis) []string {
 	out := []string{}
+	pins, values := 0, 0
+	var rest []string
 	for _, line := range build.Diff(v.Document, doc) {
-		if !strings.HasPrefix(line, "the board is") && !strings.HasPrefix(line, "the supply") {
-			out = append(out, line)
+		switch {
+		case strings.HasPrefix(line, "the board is"), strings.HasPrefix(line, "the supply"):
+		case strings.Contains(line, " is on "):
+			pins++
+		case strings.HasSuffix(line, " has other values"):
+			values++
+		default:
+			rest = append(rest, line)
 		}
 	}
 	titles := func(a *check.Analysis) map[string]check.Finding {
@@ -118,7 +127,13 @@ func differences(v *BuildView, doc *build.Document, a *check.Analysis) []string 
 			out = append(out, "gone: "+x.Title)
 		}
 	}
-	return out
+	if pins > 0 {
+		out = append(out, fmt.Sprintf("%d parts are on other pins", pins))
+	}
+	if values > 0 {
+		out = append(out, fmt.Sprintf("%d resistors have other values", values))
+	}
+	return append(out, rest...)
 }
 
 // readPins says what a pin table would move, without taking it.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"sync"
 
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
@@ -13,7 +14,7 @@ import (
 // Check analyses a document that is valid in the library. Its error is a
 // circuit that has no answer.
 func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	f, err := gather(lib, doc)
+	f, err := gather(lib, doc, &known{pieces: map[string]solved{}})
 	if err != nil {
 		return nil, err
 	}
@@ -39,8 +40,12 @@ func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
 			a.Counts.Note++
 		}
 	}
-	a.Parts = f.partReports(a.Findings)
+	// The reports on parts only read what was solved, so they can be written
+	// beside those on pins, which solve a little more.
+	var parts sync.WaitGroup
+	parts.Go(func() { a.Parts = f.partReports(a.Findings) })
 	a.Pins = f.pinReports(a.Findings)
+	parts.Wait()
 	a.Loads = f.loads()
 	a.Supply = f.supplyReport()
 	return a, nil

@@ -26,10 +26,34 @@ type facts struct {
 	previous   visits // every piece in every state that an old program could bring about
 	solved     int
 	exhaustive bool
+	bounce     []bouncer
+	known      *known
 }
 
 // visits lists, by piece, the piece solved in its states.
 type visits map[*wiring.Piece][]visit
+
+// known is pieces that were solved before: parts that are alike, and what an
+// edit leaves as it was, are solved once.
+type known struct {
+	sync.Mutex
+	pieces map[string]solved
+}
+
+// solved is what was solved of one piece.
+type solved struct{ planned, previous []visit }
+
+// on returns the same for another piece with the same key.
+func (s solved) on(p *wiring.Piece) solved {
+	move := func(from []visit) []visit {
+		to := make([]visit, len(from))
+		for i, v := range from {
+			to[i] = visit{p, v.state, v.On(p)}
+		}
+		return to
+	}
+	return solved{move(s.planned), move(s.previous)}
+}
 
 // A visit is one piece solved in one state.
 type visit struct {
@@ -40,48 +64,56 @@ type visit struct {
 
 func (v visit) words() string { return v.piece.Describe(v.state) }
 
-func gather(lib *build.Library, doc *build.Document) (*facts, error) {
-	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true, planned: visits{}, previous: visits{}}
+func gather(lib *build.Library, doc *build.Document, before *known) (*facts, error) {
+	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true, planned: visits{}, previous: visits{}, known: before}
 	f.board = f.net.Board
-	solved := make([]struct {
-		planned, previous []visit
-		count             int
-		err               error
+	results := make([]struct {
+		solved
+		err error
 	}, len(f.net.Pieces))
 	// Pieces do not influence each other, so they can be solved side by side.
 	var next atomic.Int64
 	var workers sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), len(solved)) {
+	for range min(runtime.GOMAXPROCS(0), len(results)) {
 		workers.Go(func() {
-			for i := int(next.Add(1)) - 1; i < len(solved); i = int(next.Add(1)) - 1 {
-				s := &solved[i]
-				s.planned, s.previous, s.count, s.err = solvePiece(f.net.Pieces[i])
+			for i := int(next.Add(1)) - 1; i < len(results); i = int(next.Add(1)) - 1 {
+				results[i].solved, results[i].err = f.known.solve(f.net.Pieces[i])
 			}
 		})
 	}
 	workers.Wait()
 	for i, p := range f.net.Pieces {
-		s := solved[i]
+		s := results[i]
 		if s.err != nil {
 			return nil, s.err
 		}
 		f.exhaustive = f.exhaustive && p.Exhaustive()
-		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+s.count
+		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+len(s.planned)+len(s.previous)
 	}
 	return f, nil
 }
 
-// solvePiece solves a piece in its planned states, and in those that an old
-// program could bring about. Of the latter the corners are solved where a
-// typical value is largest: only the worst of them is of interest.
-func solvePiece(p *wiring.Piece) (planned, previous []visit, count int, err error) {
-	if planned, err = visitAll(p); err != nil {
-		return nil, nil, 0, err
+// solve solves a piece in its planned states, and in those that an old program
+// could bring about, unless one like it was solved before.
+func (k *known) solve(p *wiring.Piece) (solved, error) {
+	key := p.Key()
+	k.Lock()
+	s, ok := k.pieces[key]
+	k.Unlock()
+	if ok {
+		return s.on(p), nil
 	}
-	if previous, err = visitPrevious(p); err != nil {
-		return nil, nil, 0, err
+	var err error
+	if s.planned, err = visitAll(p); err == nil {
+		s.previous, err = visitPrevious(p)
 	}
-	return planned, previous, len(planned) + len(previous), nil
+	if err != nil {
+		return solved{}, err
+	}
+	k.Lock()
+	k.pieces[key] = s
+	k.Unlock()
+	return s, nil
 }
 
 // manyStates is how many states of one piece are all solved in their corners.
@@ -135,12 +167,12 @@ func visitAll(p *wiring.Piece) ([]visit, error) {
 	} else {
 		var extremes wiring.Extremes
 		for i, v := range states {
-			solved, err := p.Typical(v.state)
+			typical, err := p.Typical(v.state)
 			if err != nil {
 				return nil, err
 			}
-			states[i].Solved = solved
-			extremes.Add(i, solved)
+			states[i].Solved = typical
+			extremes.Add(i, typical)
 		}
 		for _, i := range extremes.Indices() {
 			corners[i] = true

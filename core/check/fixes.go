@@ -185,7 +185,7 @@ func (f *facts) after(edits []plan.Edit) *facts {
 	if err != nil {
 		return nil
 	}
-	g, err := gather(f.lib, doc)
+	g, err := gather(f.lib, doc, f.known)
 	if err != nil {
 		return nil
 	}

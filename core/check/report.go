@@ -166,14 +166,14 @@ func (f *facts) sum(current func(visit) wiring.Range) wiring.Range {
 
 // inRole returns the sum of the currents of a piece's elements in a role.
 func (f *facts) inRole(role wiring.Role) func(visit) wiring.Range {
-	return f.where(func(e wiring.Element) bool { return e.Role == role })
+	return f.where(func(e *wiring.Element) bool { return e.Role == role })
 }
 
 // where returns the sum of the currents of a piece's elements of a sort.
-func (f *facts) where(match func(wiring.Element) bool) func(visit) wiring.Range {
+func (f *facts) where(match func(*wiring.Element) bool) func(visit) wiring.Range {
 	return func(v visit) (sum wiring.Range) {
 		for _, i := range v.piece.Elements {
-			if match(f.net.Elements[i]) {
+			if match(&f.net.Elements[i]) {
 				sum = add(sum, v.Amps(i))
 			}
 		}
@@ -235,7 +235,7 @@ func (f *facts) loads() []Load {
 			Sources: []string{"the board itself: " + own.Source}}),
 	}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		group := load("group", "pins "+g.Name, worst, g.Limit, &Working{Formula: "sum over the group's pins, each in its worst state"})
+		group := load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: g.Name})
 		out = slices.Insert(out, 1, group)
 	}
 	if heat, ok := f.heat(); ok {

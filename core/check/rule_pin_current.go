@@ -57,5 +57,26 @@ func (f *facts) relieve(u wiring.Use, w worst) []Fix {
 			}
 		}
 	}
+	part := u.Signals[0].Part
+	if h := f.kind(part).Hookups; part.Hookup != "" && part.Hookup != h[0].ID {
+		fix := f.usual(part)
+		if g := f.after(fix[0].Edits); g != nil && g.spared(part.ID) {
+			return fix
+		}
+	}
 	return f.guard(u.Pin.Name)
+}
+
+// spared reports whether every pin of a part carries what is recommended at most.
+func (f *facts) spared(part string) bool {
+	for _, u := range f.net.Uses {
+		if u.Signals[0].Part.ID != part || !u.Drives() {
+			continue
+		}
+		high, low := f.driver(u.Pin.Name)
+		if max(f.worstOf(f.planned, high).High, f.worstOf(f.planned, low).High) > f.board.Logic.Pin.Recommended {
+			return false
+		}
+	}
+	return true
 }

@@ -14,7 +14,8 @@ import (
 // supply can give: it joins the supply to ground.
 var short = rule{"supply-short", func(f *facts) []Finding {
 	var out []Finding
-	for i, e := range f.net.Elements {
+	for i := range f.net.Elements {
+		e := &f.net.Elements[i]
 		if e.Role != wiring.Wire && !(e.Role == wiring.Body && e.Controlled()) {
 			continue
 		}

@@ -22,8 +22,12 @@ type bouncer struct {
 	resistor, farads string // the working of the filter
 }
 
+// bouncers lists the inputs whose contacts bounce; worked out once.
 func (f *facts) bouncers() []bouncer {
-	var out []bouncer
+	if f.bounce != nil {
+		return f.bounce
+	}
+	out := []bouncer{}
 	for _, in := range f.digital() {
 		p := in.claim.Part
 		kind := f.kind(p)
@@ -39,6 +43,7 @@ func (f *facts) bouncers() []bouncer {
 		f.filtered(&b)
 		out = append(out, b)
 	}
+	f.bounce = out
 	return out
 }
 

@@ -37,7 +37,7 @@ func (f *facts) group(g board.Group) wiring.Range {
 	for _, pin := range g.Pins {
 		in[pin] = true
 	}
-	return f.sum(f.where(func(e wiring.Element) bool { return e.Role == role && in[e.Pin] }))
+	return f.sum(f.where(func(e *wiring.Element) bool { return e.Role == role && in[e.Pin] }))
 }
 
 // packageCurrent holds what the outputs of a chip carry together against the
@@ -91,7 +91,8 @@ func (f *facts) outputs(p *build.Part) wiring.Range {
 var partCurrent = rule{"part-current", func(f *facts) []Finding {
 	var out []Finding
 	seen := map[string]bool{}
-	for i, e := range f.net.Elements {
+	for i := range f.net.Elements {
+		e := &f.net.Elements[i]
 		if e.Limit.Absolute == 0 || e.Part == "" {
 			continue
 		}

@@ -101,8 +101,8 @@ func (p *Piece) extract() {
 	for _, i := range p.Elements {
 		copyElement(i)
 	}
-	for i, e := range n.Elements {
-		if _, used := p.local[n.circuit.Elements[i].A]; e.Role == Rail && used {
+	for i := range n.Board.Rails { // a network begins with its rails' sources
+		if _, used := p.local[n.circuit.Elements[i].A]; used {
 			copyElement(i)
 		}
 	}

@@ -8,7 +8,6 @@ package wiring
 
 import (
 	"fmt"
-	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -362,7 +361,12 @@ func (n *Network) ParamOf(element int) int {
 
 // Find returns the index of the element with the role at a part or pin, or -1.
 func (n *Network) Find(role Role, partID, pin string) int {
-	return slices.IndexFunc(n.Elements, func(e Element) bool { return e.Role == role && e.Part == partID && e.Pin == pin })
+	for i := range n.Elements {
+		if e := &n.Elements[i]; e.Role == role && e.Part == partID && e.Pin == pin {
+			return i
+		}
+	}
+	return -1
 }
 
 // RailVolts returns the voltage of a rail with the build's supply.
@@ -375,9 +379,12 @@ func (n *Network) RailVolts(name string) spec.Value {
 
 // Leak returns the index of the leakage element of an input at the node, or -1.
 func (n *Network) Leak(node circuit.Node) int {
-	return slices.IndexFunc(n.Elements, func(e Element) bool {
-		return e.Role == Leak && n.nodes[build.Pin(e.Pin)] == node
-	})
+	for i := range n.Elements {
+		if e := &n.Elements[i]; e.Role == Leak && n.circuit.Elements[i].A == node {
+			return i
+		}
+	}
+	return -1
 }
 
 // ValueOf returns a value of a part: the builder's own where there is one, or

@@ -23,12 +23,17 @@ function lines(b: Profile): Line[] {
   const { logic } = b;
   const threshold = (t: typeof logic.vil) =>
     t.volts ? short(t.volts, "V") : `${Math.round((t.fraction ?? 0) * 100)} % of ${logic.rail}`;
-  const all: Line[] = [
+  const from = (v: { source?: string }) => v.source ?? "";
+  const pull = (name: string, v: typeof logic.pullUp): Line[] =>
+    v.typ ? [{ name, says: range(v, "Ω"), source: from(v) }] : [];
+  return [
     { name: "one pin carries", says: limit(logic.pin, "A"), source: logic.pin.source },
     { name: "all pins together", says: limit(logic.total, "A"), source: logic.total.source },
     ...logic.groups.map((g) => ({ name: g.name, says: limit(g.limit, "A"), source: g.limit.source })),
-    { name: "resistance of a high pin", says: range(logic.high, "Ω"), source: logic.high.source ?? "" },
-    { name: "resistance of a low pin", says: range(logic.low, "Ω"), source: logic.low.source ?? "" },
+    { name: "resistance of a high pin", says: range(logic.high, "Ω"), source: from(logic.high) },
+    { name: "resistance of a low pin", says: range(logic.low, "Ω"), source: from(logic.low) },
+    ...pull("internal pull-up", logic.pullUp),
+    ...pull("internal pull-down", logic.pullDown),
     { name: "surely low below", says: threshold(logic.vil), source: logic.vil.source },
     { name: "surely high above", says: threshold(logic.vih), source: logic.vih.source },
     {
@@ -41,31 +46,21 @@ function lines(b: Profile): Line[] {
       says: `${logic.analog.bits} bits against ${logic.analog.reference}, sources up to ${short(logic.analog.sourceOhms, "Ω")}`,
       source: logic.analog.source,
     },
-    { name: "the board itself takes", says: range(b.appetite, "A"), source: b.appetite.source ?? "" },
+    { name: "the board itself takes", says: range(b.appetite, "A"), source: from(b.appetite) },
     ...b.rails.flatMap((r) => [
-      { name: `${r.name} rail`, says: range(r.volts, "V"), source: r.volts.source ?? "" },
+      { name: `${r.name} rail`, says: range(r.volts, "V"), source: from(r.volts) },
       { name: `${r.name} rail gives`, says: limit(r.limit, "A"), source: r.limit.source },
     ]),
     ...b.supplies.map((s) => ({
       name: `fed by ${s.name}`,
       says: `${short(s.input.low, "V")} to ${short(s.input.high, "V")}, ${limit(s.limit, "A")}`,
-      source: s.input.source ?? "",
+      source: from(s.input),
     })),
   ];
-  if (logic.pullUp.typ)
-    all.splice(6, 0, {
-      name: "internal pull-up",
-      says: range(logic.pullUp, "Ω"),
-      source: logic.pullUp.source ?? "",
-    });
-  if (logic.pullDown.typ)
-    all.splice(7, 0, {
-      name: "internal pull-down",
-      says: range(logic.pullDown, "Ω"),
-      source: logic.pullDown.source ?? "",
-    });
-  return all;
 }
+
+/** Where most numbers come from, said once for all. */
+const memory = "from memory of manufacturers' data sheets for this class; check your own";
 
 export function BoardsPage() {
   const library = useLibrary();
@@ -98,6 +93,9 @@ export function BoardsPage() {
               <h2 id="numbers" className="mb-1 font-semibold text-large">
                 What it stands and gives
               </h2>
+              <p className="mb-2 text-faint text-small">
+                Where nothing else is said: {memory}. Low – typical – high.
+              </p>
               <table className="w-full">
                 <tbody>
                   {lines(board).map((l) => (
@@ -107,7 +105,9 @@ export function BoardsPage() {
                       </th>
                       <td className="py-1">
                         <span className="font-mono text-small">{l.says}</span>
-                        <span className="block text-faint text-small">{l.source}</span>
+                        {l.source !== memory && (
+                          <span className="block text-faint text-small">{l.source}</span>
+                        )}
                       </td>
                     </tr>
                   ))}

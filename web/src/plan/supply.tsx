@@ -23,8 +23,8 @@ export function Supply() {
   const count = doc.cells?.count ?? 4;
   return (
     <>
-      <Button look="quiet" onClick={() => setOpen(true)}>
-        fed by {fed.name}
+      <Button look="quiet" className="max-w-48" onClick={() => setOpen(true)}>
+        <span className="truncate">fed by {fed.name}</span>
       </Button>
       <Dialog title="What feeds the board" open={open} onOpenChange={setOpen}>
         <div className="space-y-4">
