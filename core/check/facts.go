@@ -337,7 +337,7 @@ func (f *facts) digital() []input { return f.inputs(board.DigitalIn, board.Inter
 func (f *facts) analog() []input { return f.inputs(board.AnalogIn) }
 
 func (f *facts) inputs(needs ...board.Function) []input {
-	var out []input
+	out := make([]input, 0, len(f.net.Uses))
 	for _, u := range f.net.Uses {
 		if u.Drives() {
 			continue

@@ -4,6 +4,7 @@ import (
 	"iter"
 	"slices"
 	"strings"
+	"sync"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -65,18 +66,27 @@ func (n *Network) addPieces() {
 		}
 	}
 	n.pieceOf = make([]*Piece, len(n.Elements))
-	for _, p := range n.Pieces {
-		p.extract()
-		for _, i := range p.Elements {
-			n.pieceOf[i] = p
-		}
+	var extracting sync.WaitGroup
+	for _, half := range [2][]*Piece{n.Pieces[:len(n.Pieces)/2], n.Pieces[len(n.Pieces)/2:]} {
+		extracting.Go(func() {
+			for _, p := range half {
+				p.extract()
+				for _, i := range p.Elements {
+					n.pieceOf[i] = p
+				}
+			}
+		})
 	}
+	extracting.Wait()
 }
 
 // extract copies the piece's elements and the rails they touch into a circuit.
 func (p *Piece) extract() {
 	n := p.network
 	slices.Sort(p.Elements)
+	most := len(p.Elements) + len(n.Board.Rails)
+	p.elements = make([]int, 0, most)
+	p.circuit.Elements = make([]circuit.Element, 0, most)
 	p.local = map[circuit.Node]circuit.Node{circuit.Ground: circuit.Ground}
 	node := func(g circuit.Node) circuit.Node {
 		l, ok := p.local[g]

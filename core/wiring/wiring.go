@@ -172,6 +172,9 @@ func two(setting int) []bool { return []bool{setting == 0, setting == 1} }
 func Build(lib *build.Library, doc *build.Document) *Network {
 	b, _ := lib.Board(doc.Board)
 	n := &Network{Doc: doc, Board: b, Library: lib, nodes: map[build.Terminal]circuit.Node{}, rails: map[string]circuit.Node{}}
+	const usual = 16 // elements and tolerances of a part with its pin and its helpers
+	n.Elements = make([]Element, 0, usual*(len(doc.Parts)+1))
+	n.circuit.Elements = make([]circuit.Element, 0, usual*(len(doc.Parts)+1))
 	n.addRails()
 	n.addNets()
 	n.addPins()
