@@ -169,3 +169,23 @@ func TestTheKeys(t *testing.T) {
 	b.see("img", "QH, resistor")
 	assert.Equal(t, 0, evaluate[int](b, `() => document.querySelectorAll('[aria-label^="1 stop"]').length`))
 }
+
+// A board is described from its data sheet, used, and kept as a file.
+func TestABoardOfOnesOwn(t *testing.T) {
+	b := open(t, "/boards")
+	b.click("button", "Describe another board")
+	b.see("dialog", "Describe a board")
+	b.fill("What do you call it?", "Market board")
+	b.says("Like the Classic 5 V board.")
+	b.upload("A board as a file", "broken.json", []byte(`{"format":"cablaggio.board/1","id":"x"}`))
+	b.see("alert", "it needs an id, a name and the name of its ground")
+	b.visit("/")
+	b.choose("Board", "Market board")
+	b.fill("What will it be?", "on my own board")
+	b.addPart("red LED")
+	b.see("img", "pin D4, resistor 270 Ω")
+	b.visit("/boards")
+	b.choose("Board", "Market board")
+	b.click("button", "Forget this board")
+	b.see("alert", "Builds are on this board")
+}

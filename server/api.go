@@ -21,6 +21,7 @@ type Library struct {
 	Functions []FunctionName `json:"functions"`
 	Cells     []supply.Cell  `json:"cells"`
 	Kit       []drawer.Item  `json:"kit"` // the usual resistors
+	Own       []string       `json:"own"` // ids of the boards that the builder described
 }
 
 // FunctionName is a pin function in words.

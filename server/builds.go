@@ -61,7 +61,7 @@ func (s *server) createBuild(c fiber.Ctx) error {
 	doc := req.Document
 	if doc == nil {
 		if req.Board == "" {
-			req.Board = s.Library.Boards[0].ID
+			req.Board = s.lib(c).Boards[0].ID
 		}
 		doc = build.New(strings.TrimSpace(req.Title), req.Board)
 	}
@@ -74,10 +74,10 @@ func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
 	if err != nil {
 		return err
 	}
-	if doc, err = s.Library.Parse(data); err != nil {
+	if doc, err = s.lib(c).Parse(data); err != nil {
 		return err
 	}
-	draft, a, err := Draft(s.Library, doc, words)
+	draft, a, err := Draft(s.lib(c), doc, words)
 	if err != nil {
 		return err
 	}
@@ -106,12 +106,12 @@ func send(c fiber.Ctx, v *BuildView) error {
 }
 
 // load reads a build's document and analyses it.
-func (s *server) load(b *store.Build) (*BuildView, error) {
-	doc, err := s.Library.Parse(b.Document)
+func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
+	doc, err := s.lib(c).Parse(b.Document)
 	if err != nil {
 		return nil, err
 	}
-	a, err := check.Check(s.Library, doc)
+	a, err := check.Check(s.lib(c), doc)
 	if err != nil {
 		return nil, err
 	}
@@ -126,7 +126,7 @@ func (s *server) get(c fiber.Ctx) (*BuildView, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.load(b)
+	return s.load(c, b)
 }
 
 func (s *server) getBuild(c fiber.Ctx) error {
@@ -224,15 +224,15 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if b.Tag != from {
 		return s.stale(c, from, b)
 	}
-	doc, err := s.Library.Parse(b.Document)
+	doc, err := s.lib(c).Parse(b.Document)
 	if err != nil {
 		return err
 	}
-	doc, words, err := plan.Apply(s.Library, doc, req.Edits)
+	doc, words, err := plan.Apply(s.lib(c), doc, req.Edits)
 	if err != nil {
 		return err
 	}
-	draft, a, err := Draft(s.Library, doc, words)
+	draft, a, err := Draft(s.lib(c), doc, words)
 	if err != nil {
 		return err
 	}
@@ -245,7 +245,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 }
 
 func (s *server) sendStored(c fiber.Ctx, b *store.Build) error {
-	v, err := s.load(b)
+	v, err := s.load(c, b)
 	if err != nil {
 		return err
 	}
@@ -271,7 +271,7 @@ func (s *server) explainStale(c fiber.Ctx, from store.Tag, err error) error {
 // stale says that another was first, with the build as it is now and what has
 // changed in words.
 func (s *server) stale(c fiber.Ctx, from store.Tag, now *store.Build) error {
-	v, err := s.load(now)
+	v, err := s.load(c, now)
 	if err != nil {
 		return err
 	}
@@ -281,7 +281,7 @@ func (s *server) stale(c fiber.Ctx, from store.Tag, now *store.Build) error {
 	defer cancel()
 	data, err := s.Store.Document(ctx, now.ID, from.Revision)
 	if err == nil {
-		if old, err := s.Library.Parse(data); err == nil {
+		if old, err := s.lib(c).Parse(data); err == nil {
 			p.Changes = build.Diff(old, v.Document)
 		}
 	}

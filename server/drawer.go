@@ -26,7 +26,7 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 	if err := body(c, &req); err != nil {
 		return err
 	}
-	if err := drawer.Check(s.Library.Catalogue, req.Items); err != nil {
+	if err := drawer.Check(s.lib(c).Catalogue, req.Items); err != nil {
 		return err
 	}
 	items := make([]store.Item, len(req.Items))
@@ -57,7 +57,7 @@ func (s *server) exportDrawer(c fiber.Ctx) error {
 		return err
 	}
 	var b bytes.Buffer
-	if err := drawer.Write(&b, s.Library.Catalogue, fromStore(items)); err != nil {
+	if err := drawer.Write(&b, s.lib(c).Catalogue, fromStore(items)); err != nil {
 		return err
 	}
 	c.Attachment("drawer.csv")
@@ -71,7 +71,7 @@ func (s *server) readDrawer(c fiber.Ctx) error {
 	if err := body(c, &req); err != nil {
 		return err
 	}
-	items, err := drawer.Read(bytes.NewBufferString(req.Text), s.Library.Catalogue)
+	items, err := drawer.Read(bytes.NewBufferString(req.Text), s.lib(c).Catalogue)
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/build"
 	"cablaggio/core/paper"
 	"cablaggio/core/spice"
 	"cablaggio/core/table"
@@ -18,25 +19,25 @@ import (
 type exporter struct {
 	ending string // of the file's name
 	mime   string
-	write  func(*server, io.Writer, *BuildView) error
+	write  func(*build.Library, io.Writer, *BuildView) error
 }
 
 // exporters are the formats that a build goes out in, by the last part of their
 // address.
 var exporters = map[string]exporter{
-	"document": {".json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }},
-	"analysis": {"-analysis.json", "application/json", func(_ *server, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }},
-	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
-		return table.Parts(w, s.Library, v.Document, v.Analysis)
+	"document": {".json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }},
+	"analysis": {"-analysis.json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }},
+	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
+		return table.Parts(w, lib, v.Document, v.Analysis)
 	}},
-	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *server, w io.Writer, v *BuildView) error {
+	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *build.Library, w io.Writer, v *BuildView) error {
 		return table.Pins(w, v.Document, v.Analysis)
 	}},
-	"plan.pdf": {".pdf", "application/pdf", func(s *server, w io.Writer, v *BuildView) error {
-		return paper.Plan(w, s.Library, v.Document, v.Analysis)
+	"plan.pdf": {".pdf", "application/pdf", func(lib *build.Library, w io.Writer, v *BuildView) error {
+		return paper.Plan(w, lib, v.Document, v.Analysis)
 	}},
-	"netlist": {".cir", "text/plain; charset=utf-8", func(s *server, w io.Writer, v *BuildView) error {
-		n := wiring.Build(s.Library, v.Document)
+	"netlist": {".cir", "text/plain; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
+		n := wiring.Build(lib, v.Document)
 		return spice.Write(w, n, make([]int, len(n.Controls)), wiring.AtTypical)
 	}},
 }
@@ -58,7 +59,7 @@ func (s *server) exportBuild(c fiber.Ctx) error {
 		return err
 	}
 	var b bytes.Buffer
-	if err := x.write(s, &b, v); err != nil {
+	if err := x.write(s.lib(c), &b, v); err != nil {
 		return err
 	}
 	c.Attachment(fileName(v.Title) + x.ending)

@@ -57,7 +57,7 @@ func (s *server) getRevision(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	doc, err := s.Library.Parse(data)
+	doc, err := s.lib(c).Parse(data)
 	if err != nil {
 		return err
 	}
@@ -72,12 +72,12 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 		return err
 	}
 	out := []Comparison{}
-	for _, b := range s.Library.Boards {
+	for _, b := range s.lib(c).Boards {
 		x := Comparison{Board: b.ID, Changes: []string{}}
-		doc, _, err := plan.Apply(s.Library, v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
+		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
-			if a, err = check.Check(s.Library, doc); err == nil {
+			if a, err = check.Check(s.lib(c), doc); err == nil {
 				x.Fits, x.Counts = true, a.Counts
 				x.Changes = differences(v, doc, a)
 			}
@@ -146,7 +146,7 @@ func (s *server) readPins(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	edits, words, err := table.ReadPins(s.Library, v.Document, strings.NewReader(req.Text))
+	edits, words, err := table.ReadPins(s.lib(c), v.Document, strings.NewReader(req.Text))
 	if err != nil {
 		return err
 	}
@@ -159,7 +159,7 @@ func (s *server) readPins(c fiber.Ctx) error {
 func (s *server) listStarts(c fiber.Ctx) error {
 	out := StartList{Starts: []StartView{}}
 	for _, st := range starts.All() {
-		doc, err := s.Library.Parse(st.Data)
+		doc, err := s.lib(c).Parse(st.Data)
 		if err != nil {
 			return err
 		}

@@ -19,7 +19,13 @@ import (
 )
 
 func (s *server) library(c fiber.Ctx) error {
-	out := Library{Library: *s.Library, Cells: supply.Cells(), Kit: drawer.Kit(kitPieces)}
+	out := Library{Library: *s.lib(c), Cells: supply.Cells(), Kit: drawer.Kit(kitPieces)}
+	out.Own = []string{}
+	for _, b := range out.Boards {
+		if !s.shipped(b.ID) {
+			out.Own = append(out.Own, b.ID)
+		}
+	}
 	for _, f := range board.Functions {
 		out.Functions = append(out.Functions, FunctionName{f, f.Name()})
 	}
@@ -28,7 +34,7 @@ func (s *server) library(c fiber.Ctx) error {
 
 // phrase says what is understood of parts as people say them.
 func (s *server) phrase(c fiber.Ctx) error {
-	return c.JSON(phrase.Parse(s.Library.Catalogue, c.Query("text")))
+	return c.JSON(phrase.Parse(s.lib(c).Catalogue, c.Query("text")))
 }
 
 // resistorChoice puts the values for a resistor that belongs to a lamp side by
@@ -48,13 +54,13 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	candidates, err := plan.CandidatesWith(s.Library, v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items)))
+	candidates, err := plan.CandidatesWith(s.lib(c), v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items)))
 	if candidates == nil && err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
 	out := ResistorChoice{Candidates: []Candidate{}}
 	for _, x := range candidates {
-		full := lampCurrent(s.Library, v.Document.Part(part.Of))
+		full := lampCurrent(s.lib(c), v.Document.Part(part.Of))
 		l := light.Lightness(max(x.Amps.Typ, 0) / full)
 		out.Candidates = append(out.Candidates, Candidate{
 			Candidate: x, Lightness: l, Bright: light.Word(l), PairText: pairText(x.Pair),
@@ -98,7 +104,7 @@ func (s *server) pinChoices(c fiber.Ctx) error {
 	if part := v.Document.Part(c.Params("part")); part != nil {
 		for _, signal := range part.Signals {
 			if signal.Name == c.Params("signal") {
-				return c.JSON(PinChoices{plan.FreePins(s.Library, v.Document, signal.Needs), plan.RefusedPins(s.Library, v.Document, signal.Needs)})
+				return c.JSON(PinChoices{plan.FreePins(s.lib(c), v.Document, signal.Needs), plan.RefusedPins(s.lib(c), v.Document, signal.Needs)})
 			}
 		}
 	}

@@ -45,6 +45,10 @@ type byID struct {
 	ID string `path:"id"`
 }
 
+type byBoard struct {
+	Board string `path:"board"`
+}
+
 // Text is a file's text.
 type Text struct {
 	Text string `json:"text" required:"true"`
@@ -86,6 +90,9 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Text
 		}{}, PinTable{}},
+		{http.MethodPost, "/api/boards", "keepBoard", "A board that the builder described, in the open format", board.Profile{}, board.Profile{}},
+		{http.MethodGet, "/api/boards/{board}/file", "exportBoard", "A board as a file in the open format", byBoard{}, nil},
+		{http.MethodDelete, "/api/boards/{board}", "dropBoard", "Forget a board of the builder's own", byBoard{}, nil},
 		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
 		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
@@ -123,10 +130,10 @@ func OpenAPI() ([]byte, error) {
 			o.AddReqStructure(op.request)
 		}
 		status := http.StatusOK
-		if op.id == "createBuild" || op.id == "duplicateBuild" {
+		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" {
 			status = http.StatusCreated
 		}
-		if op.id == "deleteBuild" {
+		if op.id == "deleteBuild" || op.id == "dropBoard" {
 			status = http.StatusNoContent
 		}
 		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))

@@ -60,8 +60,12 @@ func New(cfg Config) *fiber.App {
 
 	api := app.Group("/api")
 	api.Get("/health", s.health)
-	api.Get("/library", s.library)
 	api.Get("/openapi.json", s.openAPI)
+	api.Use(s.withBoards)
+	api.Get("/library", s.library)
+	api.Post("/boards", s.keepBoard)
+	api.Get("/boards/:board/file", s.exportBoard)
+	api.Delete("/boards/:board", s.dropBoard)
 	api.Get("/phrase", s.phrase)
 	api.Get("/starts", s.listStarts)
 	api.Get("/drawer", s.getDrawer)
@@ -168,6 +172,8 @@ func explain(err error) *Problem {
 		return problem(http.StatusGone, "This build was deleted.", "restore it to go on with it")
 	case errors.Is(err, store.ErrUnavailable):
 		return problem(http.StatusServiceUnavailable, "The database does not answer.", "nothing is lost; try again in a moment")
+	case errors.Is(err, store.ErrBoardInUse):
+		return problem(http.StatusConflict, "Builds are on this board.", "move them to another one first; their history keeps it, too")
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo):
 		return problem(http.StatusConflict, sentence(err.Error()), "")
 	case errors.As(err, &edit):

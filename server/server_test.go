@@ -264,7 +264,7 @@ func TestFilesGoOutAndIn(t *testing.T) {
 	for format, want := range map[string]struct{ mime, says string }{
 		"analysis":  {"application/json", `"findings": [`},
 		"parts.csv": {"text/csv", "1,red LED,"},
-		"pins.csv":  {"text/csv", "D4,digital out,red LED 1,sources 7.84"},
+		"pins.csv":  {"text/csv", "D4,red LED 1,drive,digital out,sources 7.84"},
 		"netlist":   {"text/plain", ".options temp=27"},
 	} {
 		r := call(t, "GET", "/api/builds/"+v.ID+"/files/"+format, nil)

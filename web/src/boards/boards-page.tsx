@@ -1,9 +1,12 @@
-import { useEffect, useState } from "react";
-import type { Profile } from "../api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { answer, api, ProblemError, type Profile } from "../api/client";
 import { useLibrary } from "../builds/library";
 import { short } from "../plan/values";
-import { Choice } from "../shared/controls";
+import { Button, Choice } from "../shared/controls";
+import { Dialog } from "../shared/dialog";
 import { Head } from "../shared/head";
+import { Describe } from "./describe";
 
 interface Line {
   name: string;
@@ -68,6 +71,41 @@ export function BoardsPage() {
   useEffect(() => {
     document.title = "Boards – Cablaggio";
   }, []);
+  const queries = useQueryClient();
+  const input = useRef<HTMLInputElement>(null);
+  const [describing, setDescribing] = useState(false);
+  const [wrong, setWrong] = useState<string[]>([]);
+  const refresh = async (show: string) => {
+    setWrong([]);
+    await queries.invalidateQueries({ queryKey: ["library"] });
+    setId(show);
+  };
+  const say = (error: unknown) => {
+    const problem = error instanceof ProblemError ? error.problem : undefined;
+    setWrong(
+      problem?.problems?.map((p) => [p.where, p.what].filter(Boolean).join(": ")) ?? [
+        [problem?.title, problem?.detail].filter(Boolean).join(" ") || "The server does not answer.",
+      ],
+    );
+  };
+  const takeIn = async (file: File) => {
+    try {
+      // As it is: the server reads it, and knows better what is wrong with it.
+      const text = await file.text();
+      const kept = await answer(api.POST("/api/boards", { body: {} as Profile, bodySerializer: () => text }));
+      await refresh(kept.id);
+    } catch (error) {
+      say(error);
+    }
+  };
+  const drop = async (board: string) => {
+    try {
+      await answer(api.DELETE("/api/boards/{board}", { params: { path: { board } } }));
+      await refresh("");
+    } catch (error) {
+      say(error);
+    }
+  };
   const boards = library.data?.boards ?? [];
   const board = boards.find((b) => b.id === id) ?? boards[0];
   const functions = library.data?.functions ?? [];
@@ -86,8 +124,54 @@ export function BoardsPage() {
                 ))}
               </Choice>
             </div>
-            <p className="max-w-prose py-1">{board.summary}</p>
+            <p className="max-w-prose grow py-1">{board.summary}</p>
+            <Button onClick={() => window.location.assign(`/api/boards/${board.id}/file`)}>
+              Save as file
+            </Button>
+            <Button onClick={() => input.current?.click()}>Take in a file</Button>
+            <Button look="main" onClick={() => setDescribing(true)}>
+              Describe another board
+            </Button>
+            {library.data?.own.includes(board.id) && (
+              <Button onClick={() => void drop(board.id)}>Forget this board</Button>
+            )}
+            <input
+              ref={input}
+              type="file"
+              accept=".json,application/json"
+              aria-label="A board as a file"
+              className="hidden"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                event.target.value = "";
+                if (file) void takeIn(file);
+              }}
+            />
           </div>
+          {wrong.length > 0 && (
+            <div role="alert" className="mb-4 border-stop border-l-4 pl-3">
+              Nothing was changed.
+              <ul className="list-disc pl-5">
+                {wrong.map((w) => (
+                  <li key={w}>{w}</li>
+                ))}
+              </ul>
+            </div>
+          )}
+          <Dialog
+            title="Describe a board from its data sheet"
+            open={describing}
+            onOpenChange={setDescribing}
+            wide
+          >
+            <Describe
+              boards={boards}
+              onKept={(kept) => {
+                setDescribing(false);
+                void refresh(kept);
+              }}
+            />
+          </Dialog>
           <div className="grid gap-8 lg:grid-cols-2">
             <section aria-labelledby="numbers">
               <h2 id="numbers" className="mb-1 font-semibold text-large">

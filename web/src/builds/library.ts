@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { AwayError, answer, api } from "../api/client";
 
-/** The boards and kinds of parts. They do not change while the server runs. */
+/** The boards and kinds of parts. They change only when a board is described or forgotten. */
 export function useLibrary() {
   return useQuery({
     queryKey: ["library"],
