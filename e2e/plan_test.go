@@ -85,7 +85,10 @@ func TestPartsAsPeopleSayThem(t *testing.T) {
 	b.press("/")
 	b.until("the line in focus", `() => document.activeElement.placeholder?.startsWith('2 red leds')`)
 	b.press("\x1b") // the protocol sends a key's character even where its press was taken
-	b.press("2 green leds, a 22k pot and a jet engine")
+	b.press("2 green leds, a 22k potent")
+	b.click("button", "Complete: 2 green leds, a 22k potentiometer")
+	b.until("the line completed", `() => document.activeElement.value?.endsWith('22k potentiometer')`)
+	b.press(" and a jet engine")
 	b.says("Enter adds 2 green LEDs, 1 Potentiometer of 22 kΩ.")
 	b.says("Not understood: a jet engine.")
 	b.press("\r")

@@ -65,13 +65,18 @@ func TestWithoutAMouse(t *testing.T) {
 // and nothing has to be scrolled sideways (WCAG 2.2, 1.4.10 asks for 320).
 func TestAtTwiceTheSize(t *testing.T) {
 	ids := demoBuilds(t)
-	for _, path := range []string{"/", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"]} {
+	for _, path := range []string{"/", "/drawer", "/boards", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"]} {
 		for _, width := range []int64{640, 800, 1024} {
 			b := open(t, path)
 			b.size(width, 400)
-			if path == "/" {
+			switch path {
+			case "/":
 				b.see("button", "New build")
-			} else {
+			case "/drawer":
+				b.see("button", "Put it in")
+			case "/boards":
+				b.see("button", "Describe another board")
+			default:
 				b.see("heading", "Findings")
 				b.see("button", "Add a part")
 				b.see("heading", "Pins")
@@ -90,6 +95,12 @@ func TestSensors(t *testing.T) {
 	b.see("button", "A0 reads: 1023")
 	b.addPart("Light-dependent resistor")
 	b.see("img", "sense 2.2 kΩ")
+	b.click("button", "Light-dependent resistor 1")
+	b.click("button", "Compare")
+	b.says("of the scale")
+	b.see("button", "Take 2.2 kΩ")
+	b.press(kb.Escape)
+	b.gone("dialog", "")
 	b.click("button", "A1 reads: 557")
 	b.says("when Light-dependent resistor 1 is in a lit room (200 lx)")
 	b.says("÷ 5.00 V × 1023")

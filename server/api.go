@@ -70,6 +70,15 @@ type Edits struct {
 // ResistorChoice is the values for a resistor side by side.
 type ResistorChoice struct {
 	Candidates []Candidate `json:"candidates"`
+	Spans      []SpanView  `json:"spans"` // of a resistor that divides with a sensor, instead
+}
+
+// SpanView is a value for a divider with what the pin would see.
+type SpanView struct {
+	choose.Span
+	OhmsText  string `json:"ohmsText"`
+	VoltsText string `json:"voltsText"`
+	Counts    string `json:"counts"` // readings, from the lowest to the highest
 }
 
 // Candidate is a value with what it would do, ready to be shown.

@@ -3,6 +3,7 @@ package server
 import (
 	"fmt"
 	"net/http"
+	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -54,11 +55,14 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if spans, err := choose.Spans(s.lib(c), v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items))); err == nil && part.Role == plan.SenseRole {
+		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: s.spans(c, v.Document, spans)})
+	}
 	candidates, err := plan.CandidatesWith(s.lib(c), v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items)))
 	if candidates == nil && err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
-	out := ResistorChoice{Candidates: []Candidate{}}
+	out := ResistorChoice{Candidates: []Candidate{}, Spans: []SpanView{}}
 	for _, x := range candidates {
 		full := lampCurrent(s.lib(c), v.Document.Part(part.Of))
 		l := light.Lightness(max(x.Amps.Typ, 0) / full)
@@ -70,6 +74,27 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 		})
 	}
 	return c.JSON(out)
+}
+
+// mostSpans is how many values for a divider are shown around the best.
+const mostSpans = 9
+
+// spans makes values for a divider ready to be shown: those around the best.
+func (s *server) spans(c fiber.Ctx, doc *build.Document, all []choose.Span) []SpanView {
+	b, _ := s.lib(c).Board(doc.Board)
+	full := b.Logic.Analog.Full()
+	best := slices.IndexFunc(all, func(x choose.Span) bool { return x.Best })
+	from := max(0, min(best-mostSpans/2, len(all)-mostSpans))
+	out := []SpanView{}
+	for _, x := range all[from:min(from+mostSpans, len(all))] {
+		perVolt := full * x.Part / (x.High - x.Low)
+		out = append(out, SpanView{
+			Span: x, OhmsText: quantity.Short(x.Ohms, quantity.Ohm),
+			VoltsText: quantity.Format(x.Low, quantity.Volt) + " to " + quantity.Format(x.High, quantity.Volt),
+			Counts:    fmt.Sprintf("%.0f to %.0f of %.0f", x.Low*perVolt, x.High*perVolt, full),
+		})
+	}
+	return out
 }
 
 // kitPieces is how many of each value a kit of resistors has.

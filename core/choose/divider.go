@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -12,46 +13,77 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// Divider returns the E12 value for the resistor that divides a voltage with a
-// sensor, with which the sensor's settings move the voltage at its analog pin
-// over the widest range; of nearly equal ones (1 %) the smallest, because the
-// converter sees it as the resistance of its source.
-func Divider(lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
+// A Span is a value for the resistor that divides a voltage with a sensor, and
+// what the pin then sees.
+type Span struct {
+	Ohms   float64 `json:"ohms"`
+	Low    float64 `json:"low"`    // volts, of the sensor's settings
+	High   float64 `json:"high"`   // volts
+	Part   float64 `json:"part"`   // of the converter's scale that is used
+	Best   bool    `json:"best"`   // the widest, and of nearly equal ones (1 %) the smallest
+	Drawer bool    `json:"drawer"` // it is in the drawer
+}
+
+// Spans returns the E12 values from 100 Ω to 820 kΩ, and those in the drawer, for
+// the resistor that divides a voltage with a sensor, in order, with the range
+// that the sensor's settings move the voltage at its analog pin over. The
+// converter sees the resistor as that of its source, so a small one is better.
+func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
 	s := doc.Part(sensor)
 	if s == nil {
-		return 0, fmt.Errorf("there is no part %q", sensor)
+		return nil, fmt.Errorf("there is no part %q", sensor)
 	}
 	n := wiring.Build(lib, doc)
 	param := n.ParamOf(n.Find(wiring.Body, resistor, ""))
+	reference := n.RailVolts(n.Board.Logic.Analog.Reference).Typ
 	for _, signal := range s.Signals {
 		node := n.Node(build.Pin(signal.Pin))
 		piece := n.PieceOf(node)
 		if signal.Needs != board.AnalogIn || piece == nil || param < 0 {
 			continue
 		}
-		best, widest := 0.0, 0.0
+		values := slices.Clone(have)
 		for exp := 2; exp <= 5; exp++ {
 			for _, d := range preferred.E12.Decade() {
-				ohms := float64(d) * math.Pow10(exp-2)
-				n.Params[param].Value = spec.Exactly(ohms, "trial")
-				piece.Forget()
-				low, high := math.Inf(1), math.Inf(-1)
-				for state := range piece.States() {
-					solved, err := piece.Typical(state)
-					if err != nil {
-						return 0, err
-					}
-					v := solved.Volts(node).Typ
-					low, high = math.Min(low, v), math.Max(high, v)
-				}
-				if span := high - low; span > widest*1.01 {
-					best, widest = ohms, span
-				}
+				values = append(values, float64(d)*math.Pow10(exp-2))
 			}
 		}
-		if best > 0 {
-			return best, nil
+		slices.Sort(values)
+		var out []Span
+		best, widest := -1, 0.0
+		for _, ohms := range slices.Compact(values) {
+			n.Params[param].Value = spec.Exactly(ohms, "trial")
+			piece.Forget()
+			x := Span{Ohms: ohms, Low: math.Inf(1), High: math.Inf(-1), Drawer: slices.Contains(have, ohms)}
+			for state := range piece.States() {
+				solved, err := piece.Typical(state)
+				if err != nil {
+					return nil, err
+				}
+				v := solved.Volts(node).Typ
+				x.Low, x.High = math.Min(x.Low, v), math.Max(x.High, v)
+			}
+			x.Part = (x.High - x.Low) / reference
+			if span := x.High - x.Low; span > widest*1.01 {
+				best, widest = len(out), span
+			}
+			out = append(out, x)
+		}
+		if best >= 0 {
+			out[best].Best = true
+			return out, nil
 		}
 	}
-	return 0, errors.New("the resistor and the sensor divide nothing at an analog pin")
+	return nil, errors.New("the resistor and the sensor divide nothing at an analog pin")
+}
+
+// Divider returns the best of [Spans] in the E12 series, in ohms.
+func Divider(lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
+	spans, err := Spans(lib, doc, resistor, sensor, nil)
+	for _, x := range spans {
+		if x.Best {
+			return x.Ohms, nil
+		}
+	}
+	return 0, err
 }

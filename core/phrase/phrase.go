@@ -21,6 +21,7 @@ type Phrase struct {
 	Understood []string    `json:"understood"` // in our words: "2 red LEDs"
 	Left       []string    `json:"left"`       // the words that mean nothing here
 	Edits      []plan.Edit `json:"edits"`      // what taking it does
+	Complete   []string    `json:"complete"`   // the text, completed in ways that would be understood
 }
 
 // counts are the numbers that people write as words.
@@ -36,10 +37,51 @@ const most = 50 // parts of one kind at once
 
 // Parse reads a text. It never fails: what it cannot read is in Left.
 func Parse(c *part.Catalogue, text string) Phrase {
-	out := Phrase{Understood: []string{}, Left: []string{}, Edits: []plan.Edit{}}
 	if len(text) > MaxText {
 		text = text[:MaxText]
 	}
+	out := parse(c, text)
+	out.Complete = complete(c, text)
+	return out
+}
+
+// mostCompletions is how many are offered at once.
+const mostCompletions = 5
+
+// complete ends the last word of a text as words of the catalogue begin with
+// it, the shortest first. A word of fewer than two letters says too little.
+func complete(c *part.Catalogue, text string) []string {
+	out := []string{}
+	start := strings.LastIndexAny(text, " ,;") + 1
+	last := strings.ToLower(text[start:])
+	if len(last) < 2 {
+		return out
+	}
+	var words []string
+	for _, k := range c.Kinds {
+		for _, w := range append(slices.Clone(k.Words), typeWords(&k)...) {
+			if strings.HasPrefix(w, last) && w != last && !slices.Contains(words, w) {
+				words = append(words, w)
+			}
+		}
+	}
+	slices.SortStableFunc(words, func(a, b string) int { return len(a) - len(b) })
+	for _, w := range words[:min(mostCompletions, len(words))] {
+		out = append(out, text[:start]+w)
+	}
+	return out
+}
+
+func typeWords(k *part.Kind) []string {
+	var out []string
+	for _, t := range k.Types {
+		out = append(out, strings.ToLower(t.Name))
+	}
+	return out
+}
+
+func parse(c *part.Catalogue, text string) Phrase {
+	out := Phrase{Understood: []string{}, Left: []string{}, Edits: []plan.Edit{}}
 	text = strings.ToLower(strings.ToValidUTF8(text, " "))
 	for _, sep := range []string{";", "\n", "\t", " and ", " plus ", " & ", "+"} {
 		text = strings.ReplaceAll(text, sep, ", ")

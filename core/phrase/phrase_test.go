@@ -93,3 +93,18 @@ func TestLampsOnARegister(t *testing.T) {
 	assert.True(t, doc.Joined("shift-register-latched2.qd", "led12-resistor.1"))
 	assert.True(t, doc.Joined("shift-register-latched1.serial", "shift-register-latched2.data"))
 }
+
+// What is offered would be understood.
+func TestCompletions(t *testing.T) {
+	got := phrase.Parse(lib.Catalogue, "2 red leds, a pot")
+	assert.Equal(t, "2 red leds, a potentiometer", got.Complete[0])
+	for _, text := range []string{"bu", "3 ph", "a red led, key", "yel"} {
+		got := phrase.Parse(lib.Catalogue, text)
+		require.NotEmpty(t, got.Complete, text)
+		for _, c := range got.Complete {
+			assert.True(t, strings.HasPrefix(c, text))
+		}
+	}
+	assert.Empty(t, phrase.Parse(lib.Catalogue, "b").Complete)
+	assert.Empty(t, phrase.Parse(lib.Catalogue, "2 red leds, ").Complete)
+}

@@ -45,6 +45,7 @@ const (
 	Lock    Op = "lock"    // Part, Signal, [Pin]: with a Pin its pin stays as it is, without it may be chosen again
 	Swap    Op = "swap"    // Part, Signal, Pin: exchange pins with what is on that one
 	White   Op = "white"   // Part: the currents of an RGB LED that give white at equal duty
+	Match   Op = "match"   // Part, With: a wanted current with which the lamp is as bright as the other one
 	Replace Op = "replace" // Document: a whole build
 )
 
@@ -187,6 +188,8 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.swap(part, e.Signal, e.Pin)
 	case White:
 		return p.white(part, kind)
+	case Match:
+		return p.match(part, kind, e.With)
 	}
 	return "", fmt.Errorf("there is no edit %q", e.Op)
 }
@@ -366,5 +369,5 @@ func (p *planner) replace(doc *build.Document) (string, error) {
 
 // Ops lists every edit there is.
 func Ops() []any {
-	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, Assign, Lock, Swap, White, Replace}
+	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, Assign, Lock, Swap, White, Match, Replace}
 }

@@ -241,3 +241,17 @@ func TestWhatFeedsTheBoard(t *testing.T) {
 		assert.Error(t, err, "%+v", e)
 	}
 }
+
+// As bright as the other one: the same candela, as near as the series has steps.
+func TestAsBrightAsTheOther(t *testing.T) {
+	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "yellow"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"},
+		plan.Edit{Op: plan.Match, Part: "led2", With: "led1"})
+	// 0.10 cd against 0.30 cd at the same current: a third of it.
+	assert.InEpsilon(t, 1.0/3, doc.Part("led2").Values["targetCurrent"]/10.4e-3, 0.1)
+	for _, e := range []plan.Edit{{Op: plan.Match, Part: "led2", With: "led2"}, {Op: plan.Match, Part: "led2", With: "led1-resistor"}, {Op: plan.Match, Part: "led2", With: "nobody"}} {
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+		assert.Error(t, err, "%+v", e)
+	}
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led", Type: "infrared"}, {Op: plan.Match, Part: "led3", With: "led1"}})
+	assert.ErrorContains(t, err, "the eye sees")
+}

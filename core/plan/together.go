@@ -166,3 +166,48 @@ func (p *planner) swap(q *build.Part, signal, pin string) (string, error) {
 	}
 	return "", fmt.Errorf("nothing is on %s to exchange with", pin)
 }
+
+// match sets the wanted current of a lamp so that it gives as much light as
+// another one does where it is brightest: light is in proportion to current.
+func (p *planner) match(q *build.Part, kind *part.Kind, with string) (string, error) {
+	other := p.doc.Part(with)
+	if other == nil || other.ID == q.ID {
+		return "", fmt.Errorf("%s can be as bright as another lamp only", q.Name)
+	}
+	otherKind, _ := p.lib.Catalogue.Kind(other.Kind)
+	target, ok := kind.Value("targetCurrent")
+	perAmp := func(k *part.Kind, x *build.Part) float64 {
+		return wiring.ValueOf(k, x, "luminousIntensity").Typ / wiring.ValueOf(k, x, "testCurrent").Typ
+	}
+	if _, lamp := otherKind.Value("targetCurrent"); !ok || !lamp || !(perAmp(kind, q) > 0) || !(perAmp(otherKind, other) > 0) {
+		return "", fmt.Errorf("%s and %s are not both lamps of one colour that the eye sees", q.Name, other.Name)
+	}
+	n := wiring.Build(p.lib, p.doc)
+	most := 0.0
+	for _, l := range n.Lamps {
+		piece := n.PieceWith(l.Element)
+		if l.Part.ID != with || piece == nil {
+			continue
+		}
+		for s := range piece.States() {
+			solved, err := piece.Typical(s)
+			if err != nil {
+				return "", err
+			}
+			most = max(most, solved.Amps(l.Element).Typ)
+		}
+	}
+	amps := most * perAmp(otherKind, other) / perAmp(kind, q)
+	if amps < target.Min || amps > target.Max {
+		return "", fmt.Errorf("%s would need %s to be as bright as %s", q.Name, quantity.Format(amps, quantity.Ampere), other.Name)
+	}
+	if q.Values == nil {
+		q.Values = map[string]float64{}
+	}
+	q.Values["targetCurrent"] = amps
+	for _, h := range p.doc.Helpers(q.ID) {
+		h.Chosen = h.Chosen || h.Role == "resistor"
+	}
+	p.follow(q.ID)
+	return fmt.Sprintf("made %s as bright as %s", q.Name, other.Name), nil
+}

@@ -144,13 +144,13 @@ func (p *planner) follow(id string) {
 	}
 }
 
-// senseRole is the role of a resistor that divides a voltage with a sensor.
-const senseRole = "sense"
+// SenseRole is the role of a resistor that divides a voltage with a sensor.
+const SenseRole = "sense"
 
 // size chooses the resistor for the lamp or the sensor it belongs to.
 func (p *planner) size(resistor *build.Part) error {
 	resistor.Values = nil
-	if resistor.Role == senseRole {
+	if resistor.Role == SenseRole {
 		ohms, err := choose.Divider(p.lib, p.doc, resistor.ID, resistor.Of)
 		if err != nil {
 			return err

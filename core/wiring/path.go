@@ -28,7 +28,7 @@ func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
 	k := s.piece.index[element]
 	visited := map[int]bool{k: true}
 	step := func(k int) Drop {
-		e := s.piece.circuit.Elements[k]
+		e := &s.piece.circuit.Elements[k]
 		i := s.piece.elements[k]
 		return Drop{i, n.Elements[i].Name, math.Abs(s.typical.Across(e.A, e.B)), math.Abs(s.typical.I[k])}
 	}
@@ -57,7 +57,7 @@ func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
 
 // flow returns the nodes of an element in the direction of its current.
 func (s *Solved) flow(k int) (from, to circuit.Node) {
-	e := s.piece.circuit.Elements[k]
+	e := &s.piece.circuit.Elements[k]
 	if s.typical.I[k] < 0 {
 		return e.B, e.A
 	}

@@ -656,7 +656,7 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "replace";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "replace";
         Own: {
             care: boolean;
             effect: string;
@@ -798,6 +798,7 @@ export interface components {
             unit: string;
         };
         Phrase: {
+            complete: string[];
             edits: components["schemas"]["Edit"][];
             left: string[];
             understood: string[];
@@ -915,6 +916,7 @@ export interface components {
         };
         ResistorChoice: {
             candidates: components["schemas"]["Candidate"][];
+            spans: components["schemas"]["SpanView"][];
         };
         RevisionDetail: {
             changes: string[];
@@ -941,6 +943,21 @@ export interface components {
             open?: boolean;
             pin: string;
             pull?: components["schemas"]["Pull"];
+        };
+        SpanView: {
+            best: boolean;
+            counts: string;
+            drawer: boolean;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            ohms: number;
+            ohmsText: string;
+            /** Format: double */
+            part: number;
+            voltsText: string;
         };
         SpecLimit: {
             /** Format: double */

@@ -142,12 +142,37 @@ function Details({ part }: { part: Part }) {
           Currents that give white
         </Button>
       )}
+      <AsBrightAs part={part} />
       <TakesTurns part={part} />
       <Wires part={part} />
       <Button onClick={() => edit(`remove ${part.name}`, { op: "remove", part: part.id })}>
         <Trash2 size={18} aria-hidden /> Remove {part.name}
       </Button>
     </div>
+  );
+}
+
+/** The wanted current of a lamp by another lamp: the eye compares light, not milliamperes. */
+function AsBrightAs({ part }: { part: Part }) {
+  const { view, edit } = useSheet();
+  const others = view.document.parts.filter((p) => p.kind === "led" && p.id !== part.id);
+  if (part.kind !== "led" || others.length === 0) return null;
+  return (
+    <Choice
+      label="Make it as bright as"
+      value=""
+      onChange={(id) => {
+        const name = others.find((p) => p.id === id)?.name;
+        if (name) edit(`make ${part.name} as bright as ${name}`, { op: "match", part: part.id, with: id });
+      }}
+    >
+      <option value="">as its own wanted current says</option>
+      {others.map((p) => (
+        <option key={p.id} value={p.id}>
+          {p.name}
+        </option>
+      ))}
+    </Choice>
   );
 }
 

@@ -30,7 +30,9 @@ export function ResistorChoice({ part }: { part: Part }) {
             }
           />
         </div>
-        {part.role?.startsWith("resistor") && <SideBySide part={part} onTake={set} />}
+        {(part.role?.startsWith("resistor") || part.role === "sense") && (
+          <SideBySide part={part} onTake={set} />
+        )}
       </div>
       {report?.bands && (
         <div className="mt-1">
@@ -82,55 +84,92 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
           aria-label={`Values for ${part.name}`}
           className="z-20 max-h-[80vh] max-w-[94vw] overflow-auto rounded-sheet border border-ink/50 bg-sheet p-3 shadow-lg"
         >
-          <table>
-            <thead className="text-left text-faint text-small">
-              <tr>
-                <th className="pr-4 font-normal">value</th>
-                <th className="pr-4 font-normal">current, low – typical – high</th>
-                <th className="pr-4 font-normal">brightness</th>
-                <th className="pr-4 font-normal">heat</th>
-                <th className="pr-4 font-normal">from</th>
-                <th className="font-normal">
-                  <span className="sr-only">take it</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody className="font-mono tabular-nums">
-              {choice.data?.candidates.map((c) => (
-                <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
-                  <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
-                  <td className="pr-4">{c.ampsText}</td>
-                  <td className="pr-4 font-sans">
-                    <span className="flex items-center gap-2">
-                      <Glow lightness={c.lightness} />
-                      {c.bright}
-                    </span>
-                  </td>
-                  <td className="pr-4">{c.wattsText}</td>
-                  <td className="pr-4 font-sans text-small">
-                    {c.pairText
-                      ? `${c.pairText}, from the drawer`
-                      : c.drawer
-                        ? "the drawer"
-                        : c.usual
-                          ? "habit"
-                          : "E12"}
-                  </td>
-                  <td className="font-sans text-small">
-                    <Popover.Close asChild>
-                      <Button
-                        look="quiet"
-                        aria-label={`Take ${c.ohmsText}`}
-                        onClick={() => onTake(c.ohmsText)}
-                      >
-                        {c.best ? "best" : c.within ? (c.usual ? "usual" : "take") : "too much"}
-                      </Button>
-                    </Popover.Close>
-                  </td>
+          {part.role === "sense" ? (
+            <table>
+              <thead className="text-left text-faint text-small">
+                <tr>
+                  <th className="pr-4 font-normal">value</th>
+                  <th className="pr-4 font-normal">the pin sees</th>
+                  <th className="pr-4 font-normal">it reads</th>
+                  <th className="pr-4 font-normal">of the scale</th>
+                  <th className="font-normal">
+                    <span className="sr-only">take it</span>
+                  </th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody className="font-mono tabular-nums">
+                {choice.data?.spans.map((c) => (
+                  <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
+                    <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
+                    <td className="pr-4">{c.voltsText}</td>
+                    <td className="pr-4">{c.counts}</td>
+                    <td className="pr-4">{Math.round(c.part * 100)} %</td>
+                    <td className="font-sans text-small">
+                      <Popover.Close asChild>
+                        <Button
+                          look="quiet"
+                          aria-label={`Take ${c.ohmsText}`}
+                          onClick={() => onTake(c.ohmsText)}
+                        >
+                          {c.best ? "widest" : c.drawer ? "in the drawer" : "take"}
+                        </Button>
+                      </Popover.Close>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          ) : (
+            <table>
+              <thead className="text-left text-faint text-small">
+                <tr>
+                  <th className="pr-4 font-normal">value</th>
+                  <th className="pr-4 font-normal">current, low – typical – high</th>
+                  <th className="pr-4 font-normal">brightness</th>
+                  <th className="pr-4 font-normal">heat</th>
+                  <th className="pr-4 font-normal">from</th>
+                  <th className="font-normal">
+                    <span className="sr-only">take it</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody className="font-mono tabular-nums">
+                {choice.data?.candidates.map((c) => (
+                  <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
+                    <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
+                    <td className="pr-4">{c.ampsText}</td>
+                    <td className="pr-4 font-sans">
+                      <span className="flex items-center gap-2">
+                        <Glow lightness={c.lightness} />
+                        {c.bright}
+                      </span>
+                    </td>
+                    <td className="pr-4">{c.wattsText}</td>
+                    <td className="pr-4 font-sans text-small">
+                      {c.pairText
+                        ? `${c.pairText}, from the drawer`
+                        : c.drawer
+                          ? "the drawer"
+                          : c.usual
+                            ? "habit"
+                            : "E12"}
+                    </td>
+                    <td className="font-sans text-small">
+                      <Popover.Close asChild>
+                        <Button
+                          look="quiet"
+                          aria-label={`Take ${c.ohmsText}`}
+                          onClick={() => onTake(c.ohmsText)}
+                        >
+                          {c.best ? "best" : c.within ? (c.usual ? "usual" : "take") : "too much"}
+                        </Button>
+                      </Popover.Close>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
           <Popover.Close asChild>
             <Button
               className="mt-3"

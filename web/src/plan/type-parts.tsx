@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
 
 /** A line for parts as people say them. What was understood is shown before it is taken. */
 export function TypeParts() {
@@ -71,6 +72,25 @@ export function TypeParts() {
           <span className="text-care">Not understood: {got.left.join(", ")}.</span>
         )}
       </p>
+      {got && got.complete.length > 0 && (
+        <fieldset className="mt-1 flex flex-wrap gap-1">
+          <legend className="sr-only">Completions</legend>
+          {got.complete.map((whole) => (
+            <Button
+              key={whole}
+              look="quiet"
+              className="min-h-7! px-2! text-copper text-small"
+              aria-label={`Complete: ${whole}`}
+              onClick={() => {
+                setText(whole);
+                input.current?.focus();
+              }}
+            >
+              {whole.slice(Math.max(whole.lastIndexOf(",") + 1, 0)).trim()}
+            </Button>
+          ))}
+        </fieldset>
+      )}
     </form>
   );
 }
