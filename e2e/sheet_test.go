@@ -11,6 +11,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"cablaggio/store"
 )
 
 // upload gives a file to the input of that name.
@@ -96,6 +98,23 @@ func TestPinsAreChosenLockedAndExchanged(t *testing.T) {
 	b.says("saved")
 	b.click("button", "Choose pins")
 	b.gone("img", "pin A3")
+	// With the mouse: dragged onto another pin, whose price is seen on the way.
+	b.says("saved")
+	assert.Equal(t, "free, costs 0", evaluateAsync[string](b, `async () => {
+		const row = (pin) => [...document.querySelectorAll('li[draggable]')].find((li) => li.firstElementChild.textContent === pin);
+		const from = [...document.querySelectorAll('li[draggable=true]')].find((li) => li.innerText.includes('red LED 1'));
+		const data = new DataTransfer();
+		from.dispatchEvent(new DragEvent('dragstart', {bubbles: true, dataTransfer: data}));
+		const price = await new Promise((done) => {
+			const look = () => (row('D12').lastElementChild.textContent.includes('free') ? done(row('D12').lastElementChild.textContent) : requestAnimationFrame(look));
+			look();
+		});
+		row('D12').dispatchEvent(new DragEvent('dragover', {bubbles: true, cancelable: true, dataTransfer: data}));
+		row('D12').dispatchEvent(new DragEvent('drop', {bubbles: true, dataTransfer: data}));
+		from.dispatchEvent(new DragEvent('dragend', {bubbles: true, dataTransfer: data}));
+		return price;
+	}`))
+	b.see("img", "pin D12, resistor")
 	b.click("button", "Why this pin")
 	b.says("has Button 1")
 }
@@ -139,6 +158,12 @@ func TestTheDrawer(t *testing.T) {
 	b.says("the drawer")
 	b.click("button", "Take 330 Ω")
 	b.see("img", "resistor 330 Ω")
+	b.says("The last change moved")
+	require.NoError(t, shared.store.FillDrawer(t.Context(), []store.Item{{Kind: "led", Type: "red", Values: map[string]float64{"forwardVoltage": 1.93}, Pieces: 5, Measured: true}}))
+	b.visit(evaluate[string](b, `() => location.pathname`))
+	b.click("button", "red LED 1")
+	b.click("button", "forward voltage 1.93 V, measured")
+	b.until("the measured value in its field", `() => [...document.querySelectorAll('input')].some((e) => e.value === '1.93 V')`)
 	// The drawer is one for all builds: leave it as it was found.
 	require.NoError(t, shared.store.FillDrawer(t.Context(), nil))
 }

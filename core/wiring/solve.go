@@ -63,8 +63,26 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 			out.ratios[i].widen(r.at(&sol))
 		}
 	}
+	// What sources give is known without solving.
+	for k, i := range p.elements {
+		e := &p.network.Elements[i]
+		if c := p.circuit.Elements[k]; e.param >= 0 && given(c.Kind) {
+			for _, v := range []float64{p.network.Params[e.param].Value.Low, p.network.Params[e.param].Value.High} {
+				e.apply(&c, p.factor[k]*v)
+				if c.Kind == circuit.CurrentSource {
+					out.amps[k].widen(c.Value)
+				} else {
+					out.volts[c.A].widen(c.Value)
+				}
+			}
+		}
+	}
 	return out, nil
 }
+
+// given reports whether an element gives its voltage or current, whatever is
+// around it.
+func given(k circuit.Kind) bool { return k == circuit.VoltageSource || k == circuit.CurrentSource }
 
 func (r *Range) widen(v float64) { r.Low, r.High = math.Min(r.Low, v), math.Max(r.High, v) }
 
@@ -116,7 +134,19 @@ func (p *Piece) corners(out *Solved) ([][]int8, error) {
 	}
 	list := [][]int8{make([]int8, p.places)}
 	corner := make([]int8, p.places)
+	known := make([]bool, quantities)
+	for k := range p.elements {
+		switch c := &p.circuit.Elements[k]; c.Kind {
+		case circuit.VoltageSource:
+			known[c.A] = true
+		case circuit.CurrentSource:
+			known[nodes+k] = true
+		}
+	}
 	for q := range quantities {
+		if known[q] {
+			continue
+		}
 		for _, sign := range []int8{1, -1} {
 			for k := range corner {
 				corner[k] = sign * raises[q*p.places+k]

@@ -3,6 +3,7 @@ import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { WorkingButton } from "../shared/working";
+import { Moved } from "./moved";
 
 /** What the check has to say, the worst first, each with its fix. */
 export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }) {
@@ -38,11 +39,12 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
           <FindingCard key={finding.id} finding={finding} onSelect={onSelect} />
         ))}
       </ul>
+      <Moved />
       <div className="border-rule border-t px-4 py-2 text-faint text-small">
         <p>
           {findings.length === 0 && view.document.parts.length > 0 && "Nothing speaks against it. "}
           {states} states solved
-          {exhaustive ? ", all there are" : ": the extremes; there are too many for all"}.
+          {exhaustive ? ", all there are" : "; of so many combinations, the extremes"}.
         </p>
         <p>Unplug the board before you wire or move a wire. Never mains on a breadboard.</p>
       </div>

@@ -1,4 +1,6 @@
-import type { PinReport, Profile } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Part, type PinReport, type Profile } from "../api/client";
 import { useSheet } from "../session/context";
 import { Bar } from "../shared/bar";
 import { Button } from "../shared/controls";
@@ -9,6 +11,36 @@ import type { Selection } from "./parts-panel";
 /** The board's places in their physical order, each with what it carries. */
 export function Ledger(selection: Selection) {
   const { board, view, edit } = useSheet();
+  const [dragged, drag] = useState<Dragged>();
+  const prices = useQuery({
+    queryKey: ["pins", view.id, view.tag, dragged?.part.id, dragged?.signal.name],
+    queryFn: () =>
+      answer(
+        api.GET("/api/builds/{id}/pins/{part}/{signal}", {
+          params: { path: { id: view.id, part: dragged?.part.id ?? "", signal: dragged?.signal.name ?? "" } },
+        }),
+      ),
+    enabled: dragged !== undefined,
+  });
+  /** What moving the dragged signal to a pin would cost, in words; nothing when it cannot go there. */
+  const price = (pin: string): Price | undefined => {
+    if (!dragged || !prices.data || pin === dragged.signal.pin) return undefined;
+    const free = prices.data.pins.find((p) => p.pin === pin);
+    if (free) return { words: `free, costs ${free.cost}`, possible: true };
+    const refused = prices.data.refused.find((p) => p.pin === pin);
+    return refused && { words: refused.able ? "exchange" : refused.reason, possible: refused.able };
+  };
+  const drop = (pin: string) => {
+    if (!dragged || !price(pin)?.possible) return;
+    const free = prices.data?.pins.some((p) => p.pin === pin);
+    edit(`${free ? "move" : "exchange"} ${dragged.part.name} to ${pin}`, {
+      op: free ? "pin" : "swap",
+      part: dragged.part.id,
+      signal: dragged.signal.name,
+      pin,
+    });
+    drag(undefined);
+  };
   // A header with nothing on it can be narrow; one with readings needs most room.
   const weights = board.headers.map((header) => {
     const used = view.analysis.pins.filter((pin) => header.places.includes(pin.pin));
@@ -41,8 +73,16 @@ export function Ledger(selection: Selection) {
         {board.headers.map((header) => (
           <ul key={header.name} aria-label={`${header.name} header`}>
             {header.places.map((place, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: several places have the same name and none moves
-              <Place key={i} place={place} board={board} {...selection} />
+              <Place
+                // biome-ignore lint/suspicious/noArrayIndexKey: several places have the same name and none moves
+                key={i}
+                place={place}
+                board={board}
+                {...selection}
+                price={price}
+                drag={drag}
+                drop={drop}
+              />
             ))}
           </ul>
         ))}
@@ -51,7 +91,25 @@ export function Ledger(selection: Selection) {
   );
 }
 
-function Place({ place, board, selected, onSelect }: { place: string; board: Profile } & Selection) {
+interface Dragged {
+  part: Part;
+  signal: NonNullable<Part["signals"]>[number];
+}
+
+interface Price {
+  words: string;
+  possible: boolean;
+}
+
+interface PlaceProps extends Selection {
+  place: string;
+  board: Profile;
+  price: (pin: string) => Price | undefined;
+  drag: (what: Dragged | undefined) => void;
+  drop: (pin: string) => void;
+}
+
+function Place({ place, board, selected, onSelect, price, drag, drop }: PlaceProps) {
   const { view } = useSheet();
   const pin = board.pins.find((p) => p.name === place);
   const report = view.analysis.pins.find((r) => r.pin === place);
@@ -68,8 +126,20 @@ function Place({ place, board, selected, onSelect }: { place: string; board: Pro
   }
   const users = view.document.parts.filter((p) => report?.parts.includes(p.id));
   const marked = users.some((p) => p.id === selected);
+  const first = users[0];
+  const signal = first?.signals?.find((s) => s.pin === place);
+  const cost = price(place);
   return (
+    // What dragging does can be done on the part's card, by keyboard: "Pin".
     <li
+      draggable={signal !== undefined}
+      onDragStart={(event) => {
+        event.dataTransfer.setData("text/plain", place);
+        if (first && signal) drag({ part: first, signal });
+      }}
+      onDragEnd={() => drag(undefined)}
+      onDragOver={(event) => cost?.possible && event.preventDefault()}
+      onDrop={() => drop(place)}
       className={`flex h-7.5 items-center gap-1.5 border-rule border-b ${marked ? "bg-wash shadow-[inset_3px_0_0_var(--copper)]" : ""}`}
     >
       <span className={`w-11 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
@@ -87,7 +157,13 @@ function Place({ place, board, selected, onSelect }: { place: string; board: Pro
           {users.map((p) => p.name).join(" + ")}
         </button>
       )}
-      {report && <Carries report={report} />}
+      {cost ? (
+        <span className={`ml-auto shrink-0 text-small ${cost.possible ? "text-copper" : "text-faint"}`}>
+          {cost.words}
+        </span>
+      ) : (
+        report && <Carries report={report} />
+      )}
     </li>
   );
 }

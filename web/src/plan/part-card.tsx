@@ -8,6 +8,7 @@ import { ValueField } from "../shared/value-field";
 import { WorkingButton } from "../shared/working";
 import { Schematic } from "../symbols/schematic";
 import { inks, SymbolPicture } from "../symbols/symbols";
+import { FromDrawer } from "./from-drawer";
 import { PinChoice } from "./pin-choice";
 import { ResistorChoice } from "./resistor-choice";
 import { hostName, shortValue } from "./values";
@@ -142,6 +143,7 @@ function Details({ part }: { part: Part }) {
           Currents that give white
         </Button>
       )}
+      <FromDrawer part={part} />
       <AsBrightAs part={part} />
       <TakesTurns part={part} />
       <Wires part={part} />
