@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/build"
+	"cablaggio/core/check"
 	"cablaggio/core/plan"
 	"cablaggio/demo"
 	"cablaggio/server"
@@ -189,7 +190,7 @@ func elsewhere(t *testing.T, id string, edits ...plan.Edit) {
 	require.NoError(t, err)
 	doc, words, err := plan.Apply(lib, doc, edits)
 	require.NoError(t, err)
-	d, _, err := server.Draft(lib, doc, words)
+	d, _, err := server.Draft(check.NewMemory(), lib, doc, words)
 	require.NoError(t, err)
 	_, err = shared.store.Save(t.Context(), id, b.Tag, d)
 	require.NoError(t, err)
@@ -323,7 +324,7 @@ func demoBuilds(t *testing.T) map[string]string {
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
-		draft, _, err := server.Draft(lib, doc, "demo build")
+		draft, _, err := server.Draft(check.NewMemory(), lib, doc, "demo build")
 		require.NoError(t, err)
 		var b *store.Build
 		b, err = shared.store.Create(t.Context(), draft)

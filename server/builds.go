@@ -16,8 +16,8 @@ import (
 )
 
 // Draft makes the revision of a document, with its analysis.
-func Draft(lib *build.Library, doc *build.Document, summary string) (store.Draft, *check.Analysis, error) {
-	a, err := check.Check(lib, doc)
+func Draft(memory *check.Memory, lib *build.Library, doc *build.Document, summary string) (store.Draft, *check.Analysis, error) {
+	a, err := memory.Check(lib, doc)
 	if err != nil {
 		return store.Draft{}, nil, problem(http.StatusUnprocessableEntity, "This circuit has no answer.", err.Error())
 	}
@@ -77,7 +77,7 @@ func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
 	if doc, err = s.lib(c).Parse(data); err != nil {
 		return err
 	}
-	draft, a, err := Draft(s.lib(c), doc, words)
+	draft, a, err := Draft(s.memory, s.lib(c), doc, words)
 	if err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
 	if err != nil {
 		return nil, err
 	}
-	a, err := check.Check(s.lib(c), doc)
+	a, err := s.memory.Check(s.lib(c), doc)
 	if err != nil {
 		return nil, err
 	}
@@ -232,7 +232,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	draft, a, err := Draft(s.lib(c), doc, words)
+	draft, a, err := Draft(s.memory, s.lib(c), doc, words)
 	if err != nil {
 		return err
 	}

@@ -77,7 +77,7 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
-			if a, err = check.Check(s.lib(c), doc); err == nil {
+			if a, err = s.memory.Check(s.lib(c), doc); err == nil {
 				x.Fits, x.Counts = true, a.Counts
 				x.Changes = differences(v, doc, a)
 			}

@@ -20,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
 	"cablaggio/core/build"
+	"cablaggio/core/check"
 	"cablaggio/core/plan"
 	"cablaggio/store"
 )
@@ -35,6 +36,7 @@ type Config struct {
 
 type server struct {
 	Config
+	memory *check.Memory
 }
 
 const (
@@ -45,7 +47,7 @@ const (
 
 // New returns the application.
 func New(cfg Config) *fiber.App {
-	s := &server{cfg}
+	s := &server{cfg, check.NewMemory()}
 	app := fiber.New(fiber.Config{
 		BodyLimit:    maxBody,
 		ReadTimeout:  30 * time.Second,

@@ -18,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"cablaggio/core/build"
+	"cablaggio/core/check"
 	"cablaggio/demo"
 	"cablaggio/server"
 	"cablaggio/store"
@@ -153,7 +154,7 @@ func loadDemo(ctx context.Context, lib *build.Library, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}
-		draft, _, err := server.Draft(lib, doc, "demo build")
+		draft, _, err := server.Draft(check.NewMemory(), lib, doc, "demo build")
 		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}

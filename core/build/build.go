@@ -53,6 +53,7 @@ type Document struct {
 	Title  string  `json:"title"`
 	Board  string  `json:"board"`            // id of a profile
 	Supply string  `json:"supply,omitempty"` // id of one of the board's supplies; empty is the first
+	Also   string  `json:"also,omitempty"`   // id of a second supply that is connected at the same time
 	Volts  float64 `json:"volts,omitempty"`  // of the supply; zero: what it usually has
 	Cells  *Cells  `json:"cells,omitempty"`  // the supply is a battery
 	// Exclusive lists groups of parts of which the program switches on only one

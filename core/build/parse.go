@@ -207,6 +207,9 @@ func (v *validator) document() {
 // feed checks what the supply is.
 func (v *validator) feed() {
 	d := v.doc
+	if _, ok := v.board.Supply(d.Also); d.Also != "" && !ok {
+		v.bad("also", fmt.Sprintf("the %s has no supply %q", v.board.Name, clip(d.Also)), "leave it out when there is only one")
+	}
 	if d.Volts != 0 && !(d.Volts >= 0.5 && d.Volts <= MaxVolts) {
 		v.bad("volts", fmt.Sprintf("%g V is not a supply for a board", d.Volts), fmt.Sprintf("0.5 to %d V; never mains", MaxVolts))
 	}

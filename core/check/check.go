@@ -14,7 +14,20 @@ import (
 // Check analyses a document that is valid in the library. Its error is a
 // circuit that has no answer.
 func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	f, err := gather(lib, doc, &known{pieces: map[string]solved{}})
+	return NewMemory().Check(lib, doc)
+}
+
+// A Memory checks builds and remembers pieces of circuits that it has solved,
+// so that after an edit only what it touched is solved again. The answers are
+// those of [Check]. It may be used from several goroutines at once.
+type Memory struct{ known known }
+
+// NewMemory returns a memory that has seen nothing.
+func NewMemory() *Memory { return &Memory{known{pieces: map[string]solved{}}} }
+
+// Check is [Check] with what is remembered.
+func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
+	f, err := gather(lib, doc, &m.known)
 	if err != nil {
 		return nil, err
 	}
@@ -63,6 +76,7 @@ var rules = []rule{
 	short,
 	sensorSupply,
 	supplyInput,
+	twoSupplies,
 	inputVoltage,
 	coilKick,
 	ledCurrent,

@@ -38,7 +38,11 @@ type visits map[*wiring.Piece][]visit
 type known struct {
 	sync.Mutex
 	pieces map[string]solved
+	states int // in all of them
 }
+
+// maxKnown is how many states are remembered; a state takes a few kilobytes.
+const maxKnown = 10_000
 
 // solved is what was solved of one piece.
 type solved struct{ planned, previous []visit }
@@ -111,7 +115,12 @@ func (k *known) solve(p *wiring.Piece) (solved, error) {
 		return solved{}, err
 	}
 	k.Lock()
-	k.pieces[key] = s
+	if k.states > maxKnown {
+		clear(k.pieces)
+		k.states = 0
+	}
+	k.pieces[key] = s.on(nil) // without the piece, which would keep its whole network
+	k.states += len(s.planned) + len(s.previous)
 	k.Unlock()
 	return s, nil
 }

@@ -260,11 +260,14 @@ func (f *facts) fullestGroup() (fullest board.Group, amps wiring.Range) {
 }
 
 // supplyReport is what feeds the board.
-func (f *facts) supplyReport() SupplyReport {
+func (f *facts) supplyReport() (r SupplyReport) {
 	s := f.supply()
 	fed := f.doc.Fed(s)
-	r := SupplyReport{Name: s.Name, Volts: newQuantity("voltage", quantity.Volt, wiring.Range{Low: fed.Low, Typ: fed.Typ, High: fed.High})}
+	r = SupplyReport{Name: s.Name, Volts: newQuantity("voltage", quantity.Volt, wiring.Range{Low: fed.Low, Typ: fed.Typ, High: fed.High})}
 	r.Volts.Working = &Working{Result: r.Volts.Text, Sources: []string{fed.Source}}
+	if second, ok := f.board.Supply(f.doc.Also); ok && f.doc.Also != "" {
+		defer func() { r.Name += " and " + second.Name }()
+	}
 	if c := f.doc.Cells; c != nil {
 		cell, _ := supply.CellOf(c.Type)
 		r.Name = fmt.Sprintf("%d × %s at %s", c.Count, cell.Name, s.Name)

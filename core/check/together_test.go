@@ -1,6 +1,7 @@
 package check_test
 
 import (
+	"encoding/json"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -8,6 +9,7 @@ import (
 
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
+	"cablaggio/demo"
 )
 
 func loadOf(t *testing.T, a *check.Analysis, id string) check.Quantity {
@@ -104,4 +106,22 @@ func TestHowItCameAboutDoesNotMatter(t *testing.T) {
 	assert.Equal(t, 1, raised(planned, "led-current"))
 	assert.Equal(t, 1, raised(byHand, "led-current"))
 	assert.InEpsilon(t, quantityOf(t, planned, "led1", "current").Typ, quantityOf(t, byHand, "led1", "current").Typ, 1e-6)
+}
+
+// What is remembered changes no answer, whatever was checked before.
+func TestAMemoryGivesTheSameAnswers(t *testing.T) {
+	m := check.NewMemory()
+	for range 2 {
+		for _, d := range demo.Builds() {
+			doc, err := lib.Parse(d.Data)
+			require.NoError(t, err)
+			got, err := m.Check(lib, doc)
+			require.NoError(t, err)
+			want, err := json.Marshal(analyse(t, doc))
+			require.NoError(t, err)
+			data, err := json.Marshal(got)
+			require.NoError(t, err)
+			assert.Equal(t, string(want), string(data), d.Name)
+		}
+	}
 }

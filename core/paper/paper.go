@@ -123,7 +123,7 @@ func (p *page) parts(a *check.Analysis) {
 // diagram draws the row of a hookup: ends as text, what lies between as boxes.
 func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 	const wide, tall, gap = 27.0, 8.0, 4.0
-	x, y := p.GetX(), p.GetY()+1
+	x, y := p.GetX(), p.GetY()+3.5
 	for i, name := range h.Row {
 		label, box := p.named(q, name)
 		p.SetXY(x, y)
@@ -137,7 +137,12 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 				break
 			}
 		}
-		p.CellFormat(wide, tall, p.text(label), style, 0, "C", false, 0, "")
+		if box && p.glyph(q, kind, name, x, y, wide, tall) {
+			p.SetXY(x, y-3.2)
+			p.CellFormat(wide, 3, p.text(label), "", 0, "C", false, 0, "")
+		} else {
+			p.CellFormat(wide, tall, p.text(label), style, 0, "C", false, 0, "")
+		}
 		if i < len(h.Row)-1 {
 			p.Line(x+wide, y+tall/2, x+wide+gap, y+tall/2)
 		}

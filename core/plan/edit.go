@@ -39,7 +39,7 @@ const (
 	Title   Op = "title"   // Name
 	Board   Op = "board"   // Board: move to another board
 	Turns   Op = "turns"   // Part, [With]: on only when the other is off; an empty With: on whenever it likes
-	Supply  Op = "supply"  // Supply, [Text]: volts, [Cells, Count]: what feeds the board
+	Supply  Op = "supply"  // Supply, [With]: a second one, [Text]: volts, [Cells, Count]: what feeds the board
 	Unused  Op = "unused"  // [Pull]: the pull that the program switches on at the pins that are not used
 	Assign  Op = "assign"  // choose the pins of all signals again that are not locked
 	Lock    Op = "lock"    // Part, Signal, [Pin]: with a Pin its pin stays as it is, without it may be chosen again

@@ -21,7 +21,10 @@ func (p *planner) feed(e Edit) (string, error) {
 	if !ok {
 		return "", fmt.Errorf("the %s has no supply %q", p.board().Name, e.Supply)
 	}
-	p.doc.Supply, p.doc.Volts, p.doc.Cells = e.Supply, 0, nil
+	if _, ok := p.board().Supply(e.With); e.With != "" && (!ok || e.With == s.ID) {
+		return "", fmt.Errorf("the %s has no second supply %q", p.board().Name, e.With)
+	}
+	p.doc.Supply, p.doc.Also, p.doc.Volts, p.doc.Cells = e.Supply, e.With, 0, nil
 	if e.Cells != "" {
 		cell, ok := supply.CellOf(e.Cells)
 		if !ok {

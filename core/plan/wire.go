@@ -197,7 +197,7 @@ func (p *planner) move(id string) (string, error) {
 		return "", fmt.Errorf("there is no board %q", id)
 	}
 	from := p.board()
-	p.doc.Board, p.doc.Supply, p.doc.Volts, p.doc.Cells = to.ID, "", 0, nil
+	p.doc.Board, p.doc.Supply, p.doc.Also, p.doc.Volts, p.doc.Cells = to.ID, "", "", 0, nil
 	same := map[string]string{from.Power: to.Power, from.Ground: to.Ground, from.Logic.Rail: to.Logic.Rail}
 	for i, n := range p.doc.Nets {
 		kept := n[:0]

@@ -516,6 +516,7 @@ export interface components {
             stop: number;
         };
         Document: {
+            also?: string;
             board: string;
             cells?: components["schemas"]["Cells"];
             exclusive?: string[][];

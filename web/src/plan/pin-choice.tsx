@@ -3,6 +3,7 @@ import { Lock, LockOpen } from "lucide-react";
 import { answer, api, type Part } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { HeaderMap } from "./header-map";
 
 type Signal = NonNullable<Part["signals"]>[number];
 
@@ -65,6 +66,7 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
           {signal.locked ? <Lock size={18} aria-hidden /> : <LockOpen size={18} aria-hidden />}
         </Button>
       </div>
+      <HeaderMap pin={signal.pin} />
       {best && (
         <p className="mt-0.5 flex items-center gap-2 text-faint text-small">
           Next best: {best.pin} ({best.reasons.join("; ")})

@@ -18,7 +18,7 @@ export function Supply() {
   const error = refused.find((r) => r.step?.edits[0]?.op === "supply")?.problem.title;
   if (!supply) return null;
   const feed = (words: string, more: { text?: string; cells?: string; count?: number } = {}) =>
-    edit(words, { op: "supply", supply: supply.id, ...more });
+    edit(words, { op: "supply", supply: supply.id, with: doc.also, ...more });
   const volts = doc.cells ? "" : doc.volts ? short(doc.volts, "V") : "";
   const count = doc.cells?.count ?? 4;
   return (
@@ -39,6 +39,31 @@ export function Supply() {
               </option>
             ))}
           </Choice>
+          {board.supplies.length > 1 && (
+            <Choice
+              label="and at the same time"
+              value={doc.also ?? ""}
+              onChange={(also) =>
+                edit(also ? `feed it at ${also} as well` : "feed it at one place", {
+                  op: "supply",
+                  supply: supply.id,
+                  with: also || undefined,
+                  text: doc.cells ? undefined : volts || undefined,
+                  cells: doc.cells?.type,
+                  count: doc.cells?.count,
+                })
+              }
+            >
+              <option value="">nothing else</option>
+              {board.supplies
+                .filter((s) => s.id !== supply.id)
+                .map((s) => (
+                  <option key={s.id} value={s.id}>
+                    {s.name}
+                  </option>
+                ))}
+            </Choice>
+          )}
           {supply.id !== board.supplies[0]?.id && (
             <div className="grid grid-cols-1 gap-3 sm:grid-cols-3">
               <ValueField
