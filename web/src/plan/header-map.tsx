@@ -8,8 +8,8 @@ const ordinal = (n: number) => {
 
 const cell = 7;
 
-/** Where a pin is on the real board: its place among the places of its header, as a picture and in words. */
-export function HeaderMap({ pin }: { pin: string }) {
+/** Where a pin is on the real board: its place among the places of its header, in words and, where there is room, as a picture. */
+export function HeaderMap({ pin, drawn }: { pin: string; drawn: boolean }) {
   const { board } = useSheet();
   const header = board.headers.find((h) => h.places.includes(pin));
   if (!header) return null;
@@ -18,33 +18,35 @@ export function HeaderMap({ pin }: { pin: string }) {
   const longest = Math.max(...board.headers.map((h) => h.places.length));
   return (
     <p className="flex items-start gap-3 text-small">
-      <svg
-        width={board.headers.length * 22 + 6}
-        height={longest * cell + 12}
-        className="shrink-0"
-        aria-hidden="true"
-      >
-        <rect
-          x={(board.headers.length * 22) / 2 - 8}
-          width="22"
-          height="7"
-          className="fill-none stroke-ink"
-        />
-        {board.headers.map((h, x) => (
-          <g key={h.name} transform={`translate(${x * 22 + 3} 10)`}>
-            {h.places.map((place, y) => (
-              <rect
-                // biome-ignore lint/suspicious/noArrayIndexKey: a place is where it is
-                key={y}
-                y={y * cell}
-                width={place === pin && h === header ? 14 : 5}
-                height="5"
-                className={place === pin && h === header ? "fill-copper" : "fill-none stroke-faint"}
-              />
-            ))}
-          </g>
-        ))}
-      </svg>
+      {drawn && (
+        <svg
+          width={board.headers.length * 22 + 6}
+          height={longest * cell + 12}
+          className="shrink-0"
+          aria-hidden="true"
+        >
+          <rect
+            x={(board.headers.length * 22) / 2 - 8}
+            width="22"
+            height="7"
+            className="fill-none stroke-ink"
+          />
+          {board.headers.map((h, x) => (
+            <g key={h.name} transform={`translate(${x * 22 + 3} 10)`}>
+              {h.places.map((place, y) => (
+                <rect
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a place is where it is
+                  key={y}
+                  y={y * cell}
+                  width={place === pin && h === header ? 14 : 5}
+                  height="5"
+                  className={place === pin && h === header ? "fill-copper" : "fill-none stroke-faint"}
+                />
+              ))}
+            </g>
+          ))}
+        </svg>
+      )}
       {words}
     </p>
   );

@@ -178,7 +178,7 @@ function Carries({ report }: { report: PinReport }) {
         <WorkingButton
           quantity={report.amps}
           label={`${report.pin} ${report.way}`}
-          shown={report.amps.typText}
+          shown={Math.abs(report.amps.typ) < 1e-6 ? "no load" : report.amps.typText}
           className="flex min-h-6! items-center gap-1.5 text-small"
         >
           <Bar share={report.share} level={report.amps.level} cells={5} />

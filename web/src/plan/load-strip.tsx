@@ -26,7 +26,7 @@ export function LoadStrip() {
             shown={`${load.carries.maxText} of ${load.carries.limit?.absoluteText}`}
             className="text-small"
           />
-          <Bar share={load.share} level={load.carries.level} cells={6} />
+          <Bar share={load.share} level={load.carries.level} cells={4} />
         </div>
       ))}
     </section>

@@ -25,6 +25,7 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
   }
   const needs = library.functions.find((f) => f.id === signal.needs)?.name ?? signal.needs;
   const best = free.data?.pins[0];
+  const several = (part.signals?.length ?? 0) > 1;
   const move = (pin: string) =>
     users.has(pin)
       ? edit(`exchange ${signal.pin} and ${pin}`, { op: "swap", part: part.id, signal: signal.name, pin })
@@ -40,7 +41,11 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
     <div>
       <div className="flex items-end gap-2">
         <div className="min-w-0 grow">
-          <Choice label={`Pin (${needs})`} value={signal.pin} onChange={move}>
+          <Choice
+            label={several ? `${signal.name}: pin (${needs})` : `Pin (${needs})`}
+            value={signal.pin}
+            onChange={move}
+          >
             {board.pins.map((pin) => {
               const against = !pin.functions.includes(signal.needs)
                 ? `cannot do ${needs}`
@@ -66,7 +71,7 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
           {signal.locked ? <Lock size={18} aria-hidden /> : <LockOpen size={18} aria-hidden />}
         </Button>
       </div>
-      <HeaderMap pin={signal.pin} />
+      <HeaderMap pin={signal.pin} drawn={!several} />
       {best && (
         <p className="mt-0.5 flex items-center gap-2 text-faint text-small">
           Next best: {best.pin} ({best.reasons.join("; ")})

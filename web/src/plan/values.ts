@@ -41,5 +41,5 @@ export function hostName(part: Part, hookup: Hookup, document: Document): string
   if (!other) return "?";
   const [host, hostLeg = ""] = other.split(".");
   if (document.parts.find((p) => p.id === host)?.kind === "resistor") return "R";
-  return hostLeg.toUpperCase().slice(0, 4);
+  return hostLeg.length > 3 ? "out" : hostLeg.toUpperCase();
 }

@@ -10,7 +10,7 @@ export function Bar({
   level: Level | undefined;
   cells?: number;
 }) {
-  const full = Math.min(cells, share > 0 ? Math.max(1, Math.round(share * cells)) : 0);
+  const full = Math.min(cells, share > 0.002 ? Math.max(1, Math.round(share * cells)) : 0);
   const color = level === "stop" ? "fill-stop" : level === "care" ? "fill-care" : "fill-good";
   return (
     <svg viewBox={`0 0 ${cells * 8} 14`} className="h-3.5 w-auto shrink-0" aria-hidden="true">
