@@ -37,6 +37,9 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 		for i := range found {
 			found[i].complete(r.id)
 			found[i].order = order
+			if found[i].Level != Note {
+				f.prove(r, &found[i])
+			}
 		}
 		a.Findings = append(a.Findings, found...)
 	}
@@ -111,6 +114,42 @@ var rules = []rule{
 	ledRobbed,
 	previousProgram,
 	unusedPins,
+}
+
+// prove keeps the fixes after which the finding is gone. Where none of them is
+// one, the parts that it is about may be wired as their hookups say.
+func (f *facts) prove(r rule, x *Finding) {
+	proven := []Fix{}
+	for _, fix := range x.Fixes {
+		if f.removes(r, x.ID, fix) {
+			proven = append(proven, fix)
+		}
+	}
+	if len(proven) == 0 && len(x.Fixes) > 0 {
+		for _, id := range x.Parts {
+			p := f.doc.Part(id)
+			for _, fix := range append(f.connect(p), f.usual(p)...) {
+				if len(proven) == 0 && f.removes(r, x.ID, fix) {
+					proven = append(proven, fix)
+				}
+			}
+		}
+	}
+	x.Fixes = proven
+}
+
+// removes reports whether a rule does not find the same any more after a fix.
+func (f *facts) removes(r rule, id string, fix Fix) bool {
+	g := f.after(fix.Edits)
+	if g == nil {
+		return false
+	}
+	for _, y := range r.check(g) {
+		if y.complete(r.id); y.ID == id {
+			return false
+		}
+	}
+	return true
 }
 
 // complete fills in what follows from the rest of a finding.

@@ -43,40 +43,35 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 	return out
 }}
 
-// relieve takes one of several parts off a pin, limits the lamp that it drives,
-// or else guards it.
+// relieve takes one of several parts off a pin, limits a lamp that it drives,
+// wires its part the usual way, or else guards the pin: the first of these that
+// brings the pin's current down.
 func (f *facts) relieve(u wiring.Use, w worst) []Fix {
-	if len(u.Signals) > 1 {
-		return f.moveTo(u.Signals[len(u.Signals)-1])
+	var tries []Fix
+	// What is on a bus takes the load along to the next pin.
+	if last := u.Signals[len(u.Signals)-1]; len(u.Signals) > 1 && last.Signal.Bus == "" {
+		tries = append(tries, f.moveTo(last)...)
 	}
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
 		if l, ok := f.lampAt(d.Element); ok {
-			if fixes := f.limitLamp(l, f.worstOf(f.planned, d.Element)); fixes != nil {
-				return fixes
-			}
+			tries = append(tries, f.limitLamp(l, f.worstOf(f.planned, d.Element))...)
 		}
 	}
 	part := u.Signals[0].Part
-	if h := f.kind(part).Hookups; part.Hookup != "" && part.Hookup != h[0].ID {
-		fix := f.usual(part)
-		if g := f.after(fix[0].Edits); g != nil && g.spared(part.ID) {
-			return fix
+	if h := f.kind(part).Hookups; part.Hookup != "" && len(h) > 0 && part.Hookup != h[0].ID {
+		tries = append(tries, f.usual(part)...)
+	}
+	for _, try := range append(tries, f.guard(u.Pin.Name)...) {
+		if g := f.after(try.Edits); g != nil && g.spared(u.Pin.Name) {
+			return []Fix{try}
 		}
 	}
-	return f.guard(u.Pin.Name)
+	return nil
 }
 
-// spared reports whether every pin of a part carries what is recommended at most.
-func (f *facts) spared(part string) bool {
-	for _, u := range f.net.Uses {
-		if u.Signals[0].Part.ID != part || !u.Drives() {
-			continue
-		}
-		high, low := f.driver(u.Pin.Name)
-		if max(f.worstOf(f.planned, high).High, f.worstOf(f.planned, low).High) > f.board.Logic.Pin.Recommended {
-			return false
-		}
-	}
-	return true
+// spared reports whether a pin carries what is recommended at most.
+func (f *facts) spared(pin string) bool {
+	high, low := f.driver(pin)
+	return max(f.worstOf(f.planned, high).High, f.worstOf(f.planned, low).High) <= f.board.Logic.Pin.Recommended
 }

@@ -1,6 +1,13 @@
 package check
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+
+	"cablaggio/core/choose"
+	"cablaggio/core/plan"
+	"cablaggio/core/wiring"
+)
 
 // pinFunction finds signals on pins that cannot do what they need.
 var pinFunction = rule{"pin-function", func(f *facts) []Finding {
@@ -65,7 +72,7 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 		x := Finding{
 			Level: Note, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name}, Why: own.Effect,
 			Title: fmt.Sprintf("%s is on %s, which is the board's %s too.", c.Part.Name, u.Pin.Name, own.For),
-			Fixes: f.moveTo(c),
+			Fixes: f.moveAway(c),
 		}
 		if own.Care {
 			x.Level = Care
@@ -74,3 +81,13 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// moveAway moves a signal to the best free pin that the board leaves alone.
+func (f *facts) moveAway(c wiring.Claim) []Fix {
+	free := plan.FreePins(f.lib, f.doc, c.Signal.Needs)
+	i := slices.IndexFunc(free, func(p choose.PinChoice) bool { pin, _ := f.board.Pin(p.Pin); return pin.Own == nil })
+	if i < 0 {
+		return nil
+	}
+	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[i].Pin), editsOf(plan.Edit{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[i].Pin})}}
+}

@@ -142,14 +142,49 @@ var debounceSwallows = rule{"debounce-swallows", func(f *facts) []Finding {
 		case b.bounce < lasts && b.filter <= lasts:
 			x.Fixes = []Fix{{"Wait " + quantity.Short(shorter, quantity.Second) + " in the program", editsOf(value(b.part.ID, "debounce", shorter, quantity.Second))}}
 		case b.bounce < lasts:
-			// The capacitor is too slow: without it, and a shorter wait in the program.
-			fix := f.usual(b.part)
-			x.Fixes = []Fix{{fix[0].Label + "; wait " + quantity.Short(shorter, quantity.Second), append(fix[0].Edits, value(b.part.ID, "debounce", shorter, quantity.Second))}}
+			x.Fixes = f.withoutCapacitor(b, shorter)
 		}
 		out = append(out, x)
 	}
 	return out
 }}
+
+// withoutCapacitor takes a capacitor that is too slow away, and lets the program
+// wait a little: by the usual hookup, or by taking it off the pin.
+func (f *facts) withoutCapacitor(b bouncer, wait float64) []Fix {
+	inProgram := value(b.part.ID, "debounce", wait, quantity.Second)
+	tries := f.usual(b.part)
+	for _, i := range b.piece.Elements {
+		p := f.doc.Part(f.net.Elements[i].Part)
+		if p == nil || f.kind(p).Model != "capacitor" {
+			continue
+		}
+		for _, leg := range f.kind(p).Terminals {
+			if f.nodeOf(p.ID, leg.ID) == b.node {
+				tries = append(tries, Fix{"Take " + p.Name + " off " + b.use.Pin.Name, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Of(p.ID, leg.ID)})})
+			}
+		}
+	}
+	for _, try := range tries {
+		try.Label += "; wait " + quantity.Short(wait, quantity.Second)
+		try.Edits = append(try.Edits, inProgram)
+		if g := f.after(try.Edits); g != nil && !g.swallows(b.part.ID) {
+			return []Fix{try}
+		}
+	}
+	return nil
+}
+
+// swallows reports whether the waits of a part are longer than its fastest
+// closing lasts.
+func (f *facts) swallows(part string) bool {
+	for _, b := range f.bouncers() {
+		if b.part.ID == part && b.wait() > math.Min(b.duty, 1-b.duty)/b.rate {
+			return true
+		}
+	}
+	return false
+}
 
 // clockResolution finds pulse rates that a clock of milliseconds blurs.
 var clockResolution = rule{"clock-resolution", func(f *facts) []Finding {

@@ -1,0 +1,64 @@
+package check_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+	"cablaggio/core/testkit"
+	"cablaggio/starts"
+)
+
+// Fixes can be taken one after another: whatever became of a ready
+// build, each can be made, and
+// taking the first fix of the first finding again and again comes to an end.
+func TestFixingComesToAnEnd(t *testing.T) {
+	const builds, most = 60, 25
+	m := check.NewMemory()
+	var begun []*build.Document
+	for _, s := range starts.All() {
+		doc, err := lib.Parse(s.Data)
+		require.NoError(t, err)
+		begun = append(begun, doc)
+	}
+	gen := rapid.Custom(func(t *rapid.T) *build.Document {
+		doc := begun[rapid.IntRange(0, len(begun)-1).Draw(t, "start")]
+		for range rapid.IntRange(2, 8).Draw(t, "steps") {
+			if after, _, err := plan.Apply(lib, doc, []plan.Edit{testkit.RandomEdit(t, lib, doc)}); err == nil {
+				doc = after
+			}
+		}
+		return doc
+	})
+	taken := 0
+	for i := range builds {
+		doc := gen.Example(i)
+		for step := 0; ; step++ {
+			a, err := m.Check(lib, doc)
+			require.NoError(t, err)
+			fix, of := firstFix(a)
+			if fix == nil {
+				break
+			}
+			require.Less(t, step, most, "build %d: no end of fixes: %s", i, of)
+			doc, _, err = plan.Apply(lib, doc, fix.Edits)
+			require.NoError(t, err, "build %d: %q cannot be made", i, fix.Label)
+			taken++
+		}
+	}
+	require.Greater(t, taken, builds/2, "the random builds have nothing to fix")
+}
+
+// firstFix returns the first fix of the worst finding that is worth one.
+func firstFix(a *check.Analysis) (fix *check.Fix, of string) {
+	for _, x := range a.Findings {
+		if x.Level != check.Note && len(x.Fixes) > 0 {
+			return &x.Fixes[0], x.Title
+		}
+	}
+	return nil, ""
+}
