@@ -161,18 +161,19 @@ type Load struct {
 
 // A Finding is something that the check has to say.
 type Finding struct {
-	ID    string    `json:"id"` // of rule and place; the same finding keeps it from one edit to the next
-	Rule  string    `json:"rule"`
-	Level Level     `json:"level"`
-	Title string    `json:"title"` // what happens
-	Why   string    `json:"why"`   // one plain sentence
-	Parts []string  `json:"parts"`
-	Pins  []string  `json:"pins"`
-	State string    `json:"state,omitempty"`
-	Found *Quantity `json:"found,omitempty"` // with its limit and its working
-	Fixes []Fix     `json:"fixes"`
-	order int       // of its rule
-	which string    // of several things that a part has: part of the finding's ID
+	ID     string    `json:"id"` // of rule and place; the same finding keeps it from one edit to the next
+	Rule   string    `json:"rule"`
+	Level  Level     `json:"level"`
+	Title  string    `json:"title"` // what happens
+	Why    string    `json:"why"`   // one plain sentence
+	Parts  []string  `json:"parts"`
+	Pins   []string  `json:"pins"`
+	State  string    `json:"state,omitempty"`
+	Found  *Quantity `json:"found,omitempty"` // with its limit and its working
+	Fixes  []Fix     `json:"fixes"`
+	order  int       // of its rule
+	proven bool      // its rule has tried its fixes itself
+	which  string    // of several things that a part has: part of the finding's ID
 }
 
 // A Fix is an edit after which the finding is gone.

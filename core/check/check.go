@@ -37,7 +37,7 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 		for i := range found {
 			found[i].complete(r.id)
 			found[i].order = order
-			if found[i].Level != Note {
+			if found[i].Level != Note && !found[i].proven {
 				f.prove(r, &found[i])
 			}
 		}
@@ -144,6 +144,7 @@ func (f *facts) removes(r rule, id string, fix Fix) bool {
 	if g == nil {
 		return false
 	}
+	g.judging = true
 	for _, y := range r.check(g) {
 		if y.complete(r.id); y.ID == id {
 			return false

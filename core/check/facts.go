@@ -28,6 +28,7 @@ type facts struct {
 	exhaustive bool
 	bounce     []bouncer
 	known      *known
+	judging    bool // only whether something is found is asked, not what would help
 }
 
 // visits lists, by piece, the piece solved in its states.

@@ -19,6 +19,9 @@ import (
 // limitLamp brings the current of a lamp into its limits: by a better value
 // for the resistor that is there, or else by a resistor.
 func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
+	if f.judging {
+		return nil
+	}
 	p := l.Part
 	if r := f.seriesResistor(w); r != nil {
 		return f.resize(r, p)
@@ -41,6 +44,9 @@ func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
 
 // resize chooses the value of the resistor before a lamp again.
 func (f *facts) resize(r, lamp *build.Part) []Fix {
+	if f.judging {
+		return nil
+	}
 	candidates, err := plan.Candidates(f.lib, f.doc, r.ID, lamp.ID)
 	if err != nil {
 		return nil
@@ -148,6 +154,9 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 // cannot be lowered: lamps without a resistor get one, and where that is not
 // enough every lamp gets less.
 func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64) []Fix {
+	if f.judging {
+		return nil
+	}
 	var edits []plan.Edit
 	for _, l := range f.net.Lamps {
 		if w := f.worstOf(f.planned, l.Element); w.Typ > faintBelow && f.seriesResistor(w) == nil {
@@ -181,6 +190,9 @@ func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64)
 // after returns the facts of the build after the edits, or nil when they
 // cannot be made.
 func (f *facts) after(edits []plan.Edit) *facts {
+	if f.judging {
+		return nil
+	}
 	doc, _, err := plan.Apply(f.lib, f.doc, edits)
 	if err != nil {
 		return nil
@@ -203,7 +215,10 @@ func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
 		def, _ := f.kind(p).Value(id)
 		if amps := math.Floor(w.Typ*factor*1e4) / 1e4; r != nil && r.Of == p.ID && amps >= def.Min {
 			most = math.Max(most, amps)
-			edits = append(edits, value(p.ID, id, amps, quantity.Ampere), plan.Edit{Op: plan.Size, Part: r.ID})
+			edits = append(edits, value(p.ID, id, amps, quantity.Ampere))
+			if !r.Chosen { // a chosen one follows by itself
+				edits = append(edits, plan.Edit{Op: plan.Size, Part: r.ID})
+			}
 		}
 	}
 	return edits, most
@@ -226,6 +241,9 @@ func (f *facts) smaller(p *build.Part, id string, factor float64) Fix {
 
 // chooseAgain chooses the value of a helper again, when that is another one.
 func (f *facts) chooseAgain(id string) []Fix {
+	if f.judging {
+		return nil
+	}
 	edit := plan.Edit{Op: plan.Size, Part: id}
 	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
 	if err != nil {

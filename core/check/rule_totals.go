@@ -47,7 +47,7 @@ func (f *facts) total(sum func(*facts) wiring.Range, limit spec.Limit, own float
 	if q.Level == Fine {
 		return nil
 	}
-	x := Finding{Level: q.Level, Found: &q, Why: why,
+	x := Finding{Level: q.Level, Found: &q, Why: why, proven: true,
 		Title: fmt.Sprintf(care, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 		Fixes: f.lighten(sum, limit.Recommended, own),
 	}

@@ -235,6 +235,10 @@ func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (*S
 	}
 	kind, _ := lib.Catalogue.Kind(r.Kind)
 	own, _ := lib.Catalogue.Kind(l.Kind)
+	doc = near(lib, doc, resistor)
+	if l = doc.Part(lamp); l == nil {
+		return nil, errors.New("the resistor and the lamp are not joined")
+	}
 	t := &Site{network: wiring.Build(lib, doc), tolerance: wiring.ValueOf(kind, r, "tolerance").Typ / 100}
 	element := t.network.Find(wiring.Body, resistor, "")
 	t.resistor = t.network.ParamOf(element)

@@ -37,6 +37,7 @@ type Solver struct {
 	va      []float64 // of a steered element: the last voltage from Control to A
 	tangent []tangent // of each junction at vd, from the last stamp
 	step    float64   // seconds of the step that is being solved; zero: at rest
+	floor   float64   // conductance from every node to ground
 	stored  []float64 // of a capacitor in a step: the current of its companion source
 	euler   bool      // whether the step is taken by Euler's rule
 }
@@ -74,6 +75,7 @@ func NewSolver(c *Circuit) *Solver {
 		va:      make([]float64, len(c.Elements)),
 		tangent: make([]tangent, len(c.Elements)),
 		stored:  make([]float64, len(c.Elements)),
+		floor:   gmin,
 	}
 	s.split()
 	return s
@@ -208,7 +210,22 @@ const (
 	noWayBack     = 1e5   // volts; only a current into gmin alone gets there
 )
 
+// solvePiece solves one piece. Where a strong element stands between two nodes
+// that nothing else holds, gmin is lost in the digits beside it and the
+// equations have no answer: then more of it is tried, which moves nothing that
+// is held.
 func (s *Solver) solvePiece(sol *Solution, p *piece) error {
+	err := s.balance(sol, p)
+	if err != nil {
+		s.floor = 1e3 * gmin
+		err = s.balance(sol, p)
+		s.floor = gmin
+	}
+	return err
+}
+
+// balance finds the balance of a piece's junctions.
+func (s *Solver) balance(sol *Solution, p *piece) error {
 	if s.newton(sol, p, gmin, false) == nil {
 		return plausible(sol, p)
 	}

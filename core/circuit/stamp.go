@@ -30,7 +30,7 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 	}
 	for k, u := range p.unknowns {
 		if u >= 0 {
-			a[k*n+k] += gmin
+			a[k*n+k] += s.floor
 		}
 	}
 	for _, i := range p.elements {

@@ -138,3 +138,18 @@ func TestTransientsAgainstSpice(t *testing.T) {
 		testkit.TransientAgainstSpice(t, c, n, tau/100, 400, volts)
 	}
 }
+
+// A MOSFET whose gate is driven while its drain and source lead nowhere has an
+// answer: nothing flows.
+func TestALooseMosfet(t *testing.T) {
+	for _, volts := range []float64{0, 3.3, 5, 12} {
+		var c circuit.Circuit
+		gate, drain, sourceLeg := c.Node(), c.Node(), c.Node()
+		c.Add(source(gate, circuit.Ground, volts))
+		k := c.Add(circuit.Element{Kind: circuit.Channel, A: drain, B: sourceLeg, Control: gate, Value: 8, Threshold: 1.5})
+		c.Add(circuit.Element{Kind: circuit.Diode, A: sourceLeg, B: drain, Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
+		sol, err := circuit.Solve(&c)
+		require.NoError(t, err)
+		assert.InDelta(t, 0, sol.I[k], 1e-6)
+	}
+}
