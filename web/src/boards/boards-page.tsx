@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, api, ProblemError, type Profile } from "../api/client";
 import { useLibrary } from "../builds/library";
 import { short } from "../plan/values";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
+import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
 import { Describe } from "./describe";
 
@@ -72,7 +73,6 @@ export function BoardsPage() {
     document.title = "Boards – Cablaggio";
   }, []);
   const queries = useQueryClient();
-  const input = useRef<HTMLInputElement>(null);
   const [describing, setDescribing] = useState(false);
   const [wrong, setWrong] = useState<string[]>([]);
   const refresh = async (show: string) => {
@@ -128,36 +128,20 @@ export function BoardsPage() {
             <Button onClick={() => window.location.assign(`/api/boards/${board.id}/file`)}>
               Save as file
             </Button>
-            <Button onClick={() => input.current?.click()}>Take in a file</Button>
+            <FileButton
+              words="Take in a file"
+              spoken="A board as a file"
+              accept=".json,application/json"
+              onFile={(file) => void takeIn(file)}
+            />
             <Button look="main" onClick={() => setDescribing(true)}>
               Describe another board
             </Button>
             {library.data?.own.includes(board.id) && (
               <Button onClick={() => void drop(board.id)}>Forget this board</Button>
             )}
-            <input
-              ref={input}
-              type="file"
-              accept=".json,application/json"
-              aria-label="A board as a file"
-              className="hidden"
-              onChange={(event) => {
-                const file = event.target.files?.[0];
-                event.target.value = "";
-                if (file) void takeIn(file);
-              }}
-            />
           </div>
-          {wrong.length > 0 && (
-            <div role="alert" className="mb-4 border-stop border-l-4 pl-3">
-              Nothing was changed.
-              <ul className="list-disc pl-5">
-                {wrong.map((w) => (
-                  <li key={w}>{w}</li>
-                ))}
-              </ul>
-            </div>
-          )}
+          <NotTaken wrong={wrong} />
           <Dialog
             title="Describe a board from its data sheet"
             open={describing}

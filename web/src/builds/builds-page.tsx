@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
+import { FileButton } from "../shared/file-button";
 import { Head } from "../shared/head";
 import { LevelMark } from "../shared/level";
 import { Menu, MenuItem } from "../shared/menu";
@@ -151,7 +152,6 @@ const mega = 1024 * 1024;
 /** Takes in a build from a file. What is wrong with it, the server says. */
 function TakeIn({ act }: { act: Act }) {
   const navigate = useNavigate();
-  const input = useRef<HTMLInputElement>(null);
   const take = (file: File) =>
     act(async () => {
       if (file.size > mega) {
@@ -169,21 +169,12 @@ function TakeIn({ act }: { act: Act }) {
       navigate(`/builds/${made.id}`);
     });
   return (
-    <>
-      <Button onClick={() => input.current?.click()}>Take in a file</Button>
-      <input
-        ref={input}
-        type="file"
-        accept=".json,application/json"
-        aria-label="A build as a file"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) void take(file);
-        }}
-      />
-    </>
+    <FileButton
+      words="Take in a file"
+      spoken="A build as a file"
+      accept=".json,application/json"
+      onFile={(file) => void take(file)}
+    />
   );
 }
 

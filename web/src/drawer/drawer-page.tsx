@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { AwayError, answer, api, type Kind, type Library, ProblemError } from "../api/client";
 import type { components } from "../api/types";
 import { useLibrary } from "../builds/library";
 import { short } from "../plan/values";
 import { Button, Choice } from "../shared/controls";
+import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
 import { inks, SymbolPicture } from "../symbols/symbols";
 
@@ -24,7 +25,6 @@ export function DrawerPage() {
   });
   const [wrong, setWrong] = useState<string[]>([]);
   const [before, setBefore] = useState<Item[]>();
-  const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     document.title = "Drawer – Cablaggio";
   }, []);
@@ -65,7 +65,12 @@ export function DrawerPage() {
             <Button onClick={() => fill([...items, ...library.data.kit])}>
               Add a kit of 30 resistor values
             </Button>
-            <Button onClick={() => input.current?.click()}>Take in a table (CSV)</Button>
+            <FileButton
+              words="Take in a table (CSV)"
+              spoken="A table of parts as a file"
+              accept=".csv,text/csv"
+              onFile={(file) => void takeIn(file)}
+            />
             <Button onClick={() => window.location.assign("/api/drawer/file")}>Save as table (CSV)</Button>
             {before && (
               <Button
@@ -77,29 +82,8 @@ export function DrawerPage() {
                 Take the last change back
               </Button>
             )}
-            <input
-              ref={input}
-              type="file"
-              accept=".csv,text/csv"
-              aria-label="A table of parts as a file"
-              className="hidden"
-              onChange={(event) => {
-                const file = event.target.files?.[0];
-                event.target.value = "";
-                if (file) void takeIn(file);
-              }}
-            />
           </div>
-          {wrong.length > 0 && (
-            <div role="alert" className="mb-4 border-stop border-l-4 pl-3">
-              Nothing was changed.
-              <ul className="list-disc pl-5">
-                {wrong.map((w) => (
-                  <li key={w}>{w}</li>
-                ))}
-              </ul>
-            </div>
-          )}
+          <NotTaken wrong={wrong} />
           {drawer.data && items.length === 0 && (
             <p className="max-w-prose text-faint">
               The drawer is empty. Put in what you own, a value at a time or a whole kit: then a resistor is
