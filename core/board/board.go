@@ -72,6 +72,7 @@ type Profile struct {
 	Appetite spec.Value `json:"appetite"` // current that the board takes for itself
 	Logic    Logic      `json:"logic"`
 	Pins     []Pin      `json:"pins"`
+	Plugs    *Plugs     `json:"plugs,omitempty"` // nil: it does not plug into a breadboard
 	Headers  []Header   `json:"headers"`
 }
 
@@ -219,6 +220,13 @@ type PWM struct {
 type Header struct {
 	Name   string   `json:"name"`
 	Places []string `json:"places"`
+}
+
+// Plugs is how a board stands in a breadboard: its first two headers are rows of
+// pins across the channel, level with each other.
+type Plugs struct {
+	Across int    `json:"across"` // between the two rows of pins, in steps of 2.54 mm
+	Source string `json:"source"`
 }
 
 // Pin returns the pin of that name.
@@ -381,6 +389,10 @@ func (p *Profile) validate() error {
 	}
 	for _, q := range p.Pins {
 		need(places[q.Name], "pin "+q.Name, "it has no place on a header")
+	}
+	if p.Plugs != nil {
+		need(p.Plugs.Across >= 3 && p.Plugs.Across <= 11 && p.Plugs.Source != "", "plugs", "a board that plugs in has 3 to 11 steps of 2.54 mm between its rows of pins, and their source")
+		need(len(p.Headers) >= 2 && len(p.Headers[0].Places) == len(p.Headers[1].Places), "plugs", "a board that plugs in has two headers of the same length")
 	}
 	sort.Slice(errs, func(i, j int) bool { return errs[i].Error() < errs[j].Error() })
 	return errors.Join(errs...)

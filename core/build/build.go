@@ -31,6 +31,9 @@ const (
 type Library struct {
 	Boards    []*board.Profile `json:"boards"`
 	Catalogue *part.Catalogue  `json:"catalogue"`
+	// Resistors is the resistances in the drawer, in ohms: values are chosen from
+	// them where one serves. Without them the E12 series is taken.
+	Resistors []float64 `json:"-"`
 }
 
 // Shipped returns the boards and kinds that come with Cablaggio.
@@ -60,9 +63,11 @@ type Document struct {
 	// at a time.
 	Exclusive [][]string `json:"exclusive,omitempty"`
 	// UnusedPulled: the program switches on the pull-ups of the pins that are not used.
-	UnusedPulled bool   `json:"unusedPulled,omitempty"`
-	Parts        []Part `json:"parts"`
-	Nets         []Net  `json:"nets"`
+	UnusedPulled bool `json:"unusedPulled,omitempty"`
+	// Assembly is how far the build has come on the breadboard; nil: not begun.
+	Assembly *Assembly `json:"assembly,omitempty"`
+	Parts    []Part    `json:"parts"`
+	Nets     []Net     `json:"nets"`
 }
 
 // Cells are cells of one sort in series.
@@ -257,6 +262,7 @@ func (d *Document) Clone() *Document {
 		cells := *d.Cells
 		c.Cells = &cells
 	}
+	c.Assembly = d.Assembly.Clone()
 	c.Exclusive = slices.Clone(d.Exclusive)
 	for i := range c.Exclusive {
 		c.Exclusive[i] = slices.Clone(c.Exclusive[i])

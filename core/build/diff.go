@@ -50,7 +50,7 @@ func Diff(a, b *Document) []string {
 	if len(out) == 0 && !sameNets(a, b) {
 		say("wires have moved")
 	}
-	return out
+	return append(out, a.Assembly.diff(b.Assembly)...)
 }
 
 func pinsOf(p *Part) string {

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
 )
 
@@ -30,6 +31,33 @@ func TestDiffSaysWhatIsDifferent(t *testing.T) {
 		change(changed)
 		assert.Equal(t, []string{says}, build.Diff(original, changed))
 	}
+}
+
+// What is decided and done on the breadboard is told as well.
+func TestDiffOfTheBreadboard(t *testing.T) {
+	original, err := lib.Parse([]byte(small))
+	require.NoError(t, err)
+	for says, change := range map[string]func(*build.Assembly){
+		"other breadboards are taken":                         func(a *build.Assembly) { a.Breadboards = []string{"full"} },
+		"parts are put elsewhere":                             func(a *build.Assembly) { a.Fixed = map[build.Terminal]breadboard.Hole{"led1.anode": {Row: 3}} },
+		"other wires are at hand":                             func(a *build.Assembly) { a.Stock = &build.WireStock{Colours: []string{"red"}} },
+		"soldered wires have another length":                  func(a *build.Assembly) { a.Reach = 250 },
+		"one step is done":                                    func(a *build.Assembly) { a.Done = []build.Done{{Step: "unplug"}} },
+		"2 steps are done":                                    func(a *build.Assembly) { a.Done = []build.Done{{Step: "unplug"}, {Step: "power"}} },
+		"what is really on the breadboard is noted otherwise": func(a *build.Assembly) { a.Built = &build.Built{} },
+	} {
+		changed := original.Clone()
+		changed.Assembly = &build.Assembly{}
+		assert.Empty(t, build.Diff(original, changed))
+		change(changed.Assembly)
+		assert.Equal(t, []string{says}, build.Diff(original, changed))
+		assert.Len(t, build.Diff(changed, original), 1, "and back")
+		copied := changed.Clone()
+		assert.Empty(t, build.Diff(changed, copied))
+	}
+	done := original.Clone()
+	done.Assembly = &build.Assembly{Done: []build.Done{{Step: "unplug"}}}
+	assert.Equal(t, []string{"one step is taken back"}, build.Diff(done, original))
 }
 
 // The order of nets and of the terminals in them means nothing.

@@ -202,6 +202,7 @@ func (v *validator) document() {
 	}
 	v.nets()
 	v.exclusive()
+	v.assembly()
 }
 
 // feed checks what the supply is.

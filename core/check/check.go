@@ -32,20 +32,12 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 		return nil, err
 	}
 	a := &Analysis{States: f.solved, Exhaustive: f.exhaustive, Findings: []Finding{}}
-	for order, r := range rules {
-		found := r.check(f)
-		for i := range found {
-			found[i].complete(r.id)
-			found[i].order = order
-			if found[i].Level != Note && !found[i].proven {
-				f.prove(r, &found[i])
-			}
-		}
-		a.Findings = append(a.Findings, found...)
-	}
-	slices.SortStableFunc(a.Findings, func(x, y Finding) int {
-		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
-	})
+	// Reports and rules only read what was solved, or ask a piece for a little
+	// more, which it answers one after another: they are written side by side.
+	var reports sync.WaitGroup
+	reports.Go(func() { a.Pins = f.pinReports() })
+	reports.Go(func() { a.Parts = f.partReports() })
+	a.Findings = append(a.Findings, f.find()...)
 	for _, x := range a.Findings {
 		switch x.Level {
 		case Stop:
@@ -56,15 +48,65 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 			a.Counts.Note++
 		}
 	}
-	// The reports on parts only read what was solved, so they can be written
-	// beside those on pins, which solve a little more.
-	var parts sync.WaitGroup
-	parts.Go(func() { a.Parts = f.partReports(a.Findings) })
-	a.Pins = f.pinReports(a.Findings)
-	parts.Wait()
 	a.Loads = f.loads()
 	a.Supply = f.supplyReport()
+	reports.Wait()
+	a.mark()
 	return a, nil
+}
+
+// Find returns what [Memory.Check] finds, the worst first, without fixes: it does
+// not look for what would help, which takes most of the time.
+func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error) {
+	f, err := gather(lib, doc, &m.known)
+	if err != nil {
+		return nil, err
+	}
+	f.judging = true
+	found := f.find()
+	for i := range found {
+		found[i].Fixes = []Fix{}
+	}
+	return found, nil
+}
+
+// find asks every rule, and proves the fixes unless only the findings matter.
+func (f *facts) find() []Finding {
+	var all []Finding
+	for order, r := range rules {
+		found := r.check(f)
+		for i := range found {
+			found[i].complete(r.id)
+			found[i].order = order
+			if found[i].Level != Note && !found[i].proven && !f.judging {
+				f.prove(r, &found[i])
+			}
+		}
+		all = append(all, found...)
+	}
+	slices.SortStableFunc(all, func(x, y Finding) int {
+		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
+	})
+	return all
+}
+
+// mark gives the reports on parts and pins the level of the worst finding that
+// is about them.
+func (a *Analysis) mark() {
+	worst := func(level *Level, x *Finding, about bool) {
+		if about && x.Level.Worse(*level) {
+			*level = x.Level
+		}
+	}
+	for i := range a.Findings {
+		x := &a.Findings[i]
+		for k := range a.Parts {
+			worst(&a.Parts[k].Level, x, slices.Contains(x.Parts, a.Parts[k].ID))
+		}
+		for k := range a.Pins {
+			worst(&a.Pins[k].Level, x, slices.Contains(x.Pins, a.Pins[k].Pin))
+		}
+	}
 }
 
 // A rule looks at the facts and says what it finds. Each has a file of its own.

@@ -16,6 +16,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/part"
 	"cablaggio/core/plan"
+	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 	"cablaggio/demo"
 )
@@ -348,4 +349,23 @@ func TestTheWorkingAddsUp(t *testing.T) {
 	assert.Equal(t, "12.4 mA", w.Result)
 	require.Len(t, w.Drops, 3)
 	assert.Equal(t, []string{"311 mV", "2.74 V", "1.95 V"}, []string{w.Drops[0].Volts, w.Drops[1].Volts, w.Drops[2].Volts})
+}
+
+// To find is to check without looking for what would help: the same findings, in
+// the same order.
+func TestFindIsCheckWithoutFixes(t *testing.T) {
+	for name, doc := range testkit.ReadyBuilds(t, lib) {
+		m := check.NewMemory()
+		want, err := m.Check(lib, doc)
+		require.NoError(t, err)
+		found, err := m.Find(lib, doc)
+		require.NoError(t, err)
+		require.Len(t, found, len(want.Findings), name)
+		for i, f := range found {
+			assert.Equal(t, want.Findings[i].ID, f.ID, name)
+			assert.Equal(t, want.Findings[i].Title, f.Title, name)
+			assert.Equal(t, want.Findings[i].Level, f.Level, name)
+			assert.Empty(t, f.Fixes)
+		}
+	}
 }

@@ -26,6 +26,10 @@ type facts struct {
 	previous   visits // every piece in every state that an old program could bring about
 	solved     int
 	exhaustive bool
+	listed     sync.Once
+	digitals   []input
+	analogs    []input
+	bounced    sync.Once
 	bounce     []bouncer
 	known      *known
 	judging    bool // only whether something is found is asked, not what would help
@@ -341,13 +345,23 @@ type input struct {
 }
 
 // digital returns the inputs that are read as low or high.
-func (f *facts) digital() []input { return f.inputs(board.DigitalIn, board.Interrupt) }
+func (f *facts) digital() []input {
+	f.listed.Do(f.list)
+	return f.digitals
+}
 
 // analog returns the inputs that are read as a number.
-func (f *facts) analog() []input { return f.inputs(board.AnalogIn) }
+func (f *facts) analog() []input {
+	f.listed.Do(f.list)
+	return f.analogs
+}
+
+func (f *facts) list() {
+	f.digitals, f.analogs = f.inputs(board.DigitalIn, board.Interrupt), f.inputs(board.AnalogIn)
+}
 
 func (f *facts) inputs(needs ...board.Function) []input {
-	out := make([]input, 0, len(f.net.Uses))
+	var out []input
 	for _, u := range f.net.Uses {
 		if u.Drives() {
 			continue

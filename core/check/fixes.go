@@ -51,7 +51,7 @@ func (f *facts) resize(r, lamp *build.Part) []Fix {
 	if err != nil {
 		return nil
 	}
-	best := choose.Best(candidates)
+	best := choose.Best(candidates).Ohms
 	edit := value(r.ID, "resistance", best, quantity.Ohm)
 	if r.Of == lamp.ID {
 		edit = plan.Edit{Op: plan.Size, Part: r.ID}
@@ -76,7 +76,7 @@ func (f *facts) insertBefore(l wiring.Lamp) []Fix {
 	if err != nil {
 		return nil
 	}
-	edit.Text = quantity.Short(choose.Best(candidates), quantity.Ohm)
+	edit.Text = quantity.Short(choose.Best(candidates).Ohms, quantity.Ohm)
 	return []Fix{{"Put in a resistor of " + edit.Text, []plan.Edit{edit}}}
 }
 
@@ -143,7 +143,7 @@ func (f *facts) hasPull(p board.Pull) bool {
 
 // moveTo moves a signal to the best free pin, when there is one.
 func (f *facts) moveTo(c wiring.Claim) []Fix {
-	free := plan.FreePins(f.lib, f.doc, c.Signal.Needs)
+	free := plan.PinsFor(f.lib, f.doc, c.Part, c.Signal)
 	if len(free) == 0 {
 		return nil
 	}

@@ -14,17 +14,12 @@ import (
 	"cablaggio/core/wiring"
 )
 
-func (f *facts) pinReports(findings []Finding) []PinReport {
+func (f *facts) pinReports() []PinReport {
 	out := []PinReport{}
 	for _, u := range f.net.Uses {
 		r := PinReport{Pin: u.Pin.Name, Does: u.Signals[0].Signal.Needs.Name()}
 		for _, c := range u.Signals {
 			r.Parts = append(r.Parts, c.Part.ID)
-		}
-		for _, x := range findings {
-			if slices.Contains(x.Pins, r.Pin) && x.Level.Worse(r.Level) {
-				r.Level = x.Level
-			}
 		}
 		if u.Drives() {
 			f.drive(&r)

@@ -3,7 +3,6 @@ package check
 import (
 	"fmt"
 	"math"
-	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -15,16 +14,11 @@ import (
 	"cablaggio/core/wiring"
 )
 
-func (f *facts) partReports(findings []Finding) []PartReport {
+func (f *facts) partReports() []PartReport {
 	out := []PartReport{}
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
 		r := PartReport{ID: p.ID, Quantities: []Quantity{}}
-		for _, x := range findings {
-			if slices.Contains(x.Parts, p.ID) && x.Level.Worse(r.Level) {
-				r.Level = x.Level
-			}
-		}
 		f.describe(p, &r)
 		out = append(out, r)
 	}
@@ -166,12 +160,7 @@ func average(peak Quantity) Quantity {
 
 // mark adds what is printed on a resistor, where bands or letters can say it.
 func (r *PartReport) mark(ohms, tolerance float64) {
-	m := preferred.Marking{Ohms: ohms, Tolerance: tolerance}
-	if bands, err := preferred.WriteBands(m, 4); err == nil {
-		for _, c := range bands {
-			r.Bands = append(r.Bands, string(c))
-		}
-	}
+	r.Bands = preferred.BandNames(ohms, tolerance)
 	if code, err := preferred.WriteCode(preferred.Marking{Ohms: ohms}); err == nil {
 		r.Marked = code
 	}

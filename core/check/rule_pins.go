@@ -84,7 +84,7 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 
 // moveAway moves a signal to the best free pin that the board leaves alone.
 func (f *facts) moveAway(c wiring.Claim) []Fix {
-	free := plan.FreePins(f.lib, f.doc, c.Signal.Needs)
+	free := plan.PinsFor(f.lib, f.doc, c.Part, c.Signal)
 	i := slices.IndexFunc(free, func(p choose.PinChoice) bool { pin, _ := f.board.Pin(p.Pin); return pin.Own == nil })
 	if i < 0 {
 		return nil

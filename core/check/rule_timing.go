@@ -24,9 +24,11 @@ type bouncer struct {
 
 // bouncers lists the inputs whose contacts bounce; worked out once.
 func (f *facts) bouncers() []bouncer {
-	if f.bounce != nil {
-		return f.bounce
-	}
+	f.bounced.Do(func() { f.bounce = f.findBouncers() })
+	return f.bounce
+}
+
+func (f *facts) findBouncers() []bouncer {
 	out := []bouncer{}
 	for _, in := range f.digital() {
 		p := in.claim.Part
@@ -43,7 +45,6 @@ func (f *facts) bouncers() []bouncer {
 		f.filtered(&b)
 		out = append(out, b)
 	}
-	f.bounce = out
 	return out
 }
 

@@ -12,6 +12,7 @@ import (
 type Want struct {
 	Name  string // "red LED 1", for messages
 	Needs board.Function
+	Load  Load
 }
 
 // A NoPinError says which signal finds no pin.
@@ -26,17 +27,19 @@ func (e *NoPinError) Error() string {
 
 // Assign returns the pins for signals, in their order, that cost least
 // together: no assignment to free pins costs less, and the same wants always
-// get the same pins. The costs are those of [Pins]; of equally good assignments
-// it is the one whose pins follow the signals in the board's own order, so that
+// get the same pins. The costs are those of [Pins] and [Crowding]; of equally good
+// assignments it is the one whose pins follow the signals in the board's own order, so that
 // neighbours stay neighbours and wires do not cross. A want that no pin is left
 // for gives a [*NoPinError].
 //
 // It is the linear assignment problem, solved with shortest augmenting paths
-// (Jonker and Volgenant, Computing 38, 1987).
-func Assign(b *board.Profile, wants []Want, taken []string) ([]string, error) {
+// (Jonker and Volgenant, Computing 38, 1987). Where groups of pins would be
+// crowded it is several of them, and with many signals that are alike the least
+// cost is not always proven within the time that a builder waits.
+func Assign(b *board.Profile, wants []Want, used []Used) ([]string, error) {
 	var free []board.Pin
 	for _, p := range b.Pins {
-		if !slices.Contains(taken, p.Name) {
+		if !taken(used, p.Name) {
 			free = append(free, p)
 		}
 	}
@@ -61,7 +64,7 @@ func Assign(b *board.Profile, wants []Want, taken []string) ([]string, error) {
 	if m < n {
 		return nil, &NoPinError{b.Name, wants[m]}
 	}
-	to := match(cost)
+	to := (&spread{b, wants, free, used}).assign(cost)
 	pins := make([]string, n)
 	for i, j := range to {
 		if cost[i][j] >= impossible {

@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -17,28 +18,43 @@ import (
 func wants(t *rapid.T, most int) []choose.Want {
 	var out []choose.Want
 	for range rapid.IntRange(1, most).Draw(t, "signals") {
-		out = append(out, choose.Want{Name: "x", Needs: rapid.SampledFrom(board.Functions).Draw(t, "needs")})
+		out = append(out, choose.Want{
+			Name: "x", Needs: rapid.SampledFrom(board.Functions).Draw(t, "needs"),
+			Load: choose.Load{Amps: rapid.SampledFrom([]float64{0, 0.005, 0.02, 0.06}).Draw(t, "amps"), Way: rapid.SampledFrom([]board.Way{board.Source, board.Sink}).Draw(t, "way")},
+		})
 	}
 	return out
 }
 
-// total is what an assignment costs.
-func total(b *board.Profile, wants []choose.Want, pins []string) (sum float64) {
+// total is what an assignment costs, with that of the groups that it crowds.
+func total(b *board.Profile, wants []choose.Want, pins []string, used []choose.Used) (sum float64) {
+	all := slices.Clone(used)
 	for i, name := range pins {
 		p, _ := b.Pin(name)
 		sum += choose.Cost(b, wants[i].Needs, p, i)
+		all = append(all, choose.Used{Pin: name, Load: wants[i].Load})
 	}
-	return sum
+	return sum + 1e6*choose.Crowding(b, all)
+}
+
+// tight is a board whose groups carry little, so that they are crowded soon.
+func tight(b *board.Profile, amps float64) *board.Profile {
+	c := *b
+	c.Logic.Groups = slices.Clone(b.Logic.Groups)
+	for i := range c.Logic.Groups {
+		c.Logic.Groups[i].Limit.Recommended = amps
+	}
+	return &c
 }
 
 // brute is the least cost of any assignment.
-func brute(b *board.Profile, wants []choose.Want, free []string, chosen []string) float64 {
+func brute(b *board.Profile, wants []choose.Want, free []string, chosen []string, used []choose.Used) float64 {
 	if len(chosen) == len(wants) {
-		return total(b, wants, chosen)
+		return total(b, wants, chosen, used)
 	}
 	least := math.Inf(1)
 	for i, p := range free {
-		least = min(least, brute(b, wants, slices.Delete(slices.Clone(free), i, i+1), append(slices.Clone(chosen), p)))
+		least = min(least, brute(b, wants, slices.Delete(slices.Clone(free), i, i+1), append(slices.Clone(chosen), p), used))
 	}
 	return least
 }
@@ -47,6 +63,9 @@ func TestAssignIsAsGoodAsBruteForce(t *testing.T) {
 	boards := board.Shipped()
 	rapid.Check(t, func(t *rapid.T) {
 		b := boards[rapid.IntRange(0, len(boards)-1).Draw(t, "board")]
+		if rapid.Bool().Draw(t, "tight") {
+			b = tight(b, rapid.SampledFrom([]float64{0.01, 0.04, 0.07}).Draw(t, "limit"))
+		}
 		ws := wants(t, 4)
 		var free, taken []string
 		for _, p := range b.Pins {
@@ -57,37 +76,50 @@ func TestAssignIsAsGoodAsBruteForce(t *testing.T) {
 			free = append(free, taken[i])
 			taken = slices.Delete(taken, i, i+1)
 		}
-		least := brute(b, ws, free, nil)
-		pins, err := choose.Assign(b, ws, taken)
+		var used []choose.Used
+		for _, name := range taken {
+			used = append(used, choose.Used{Pin: name, Load: choose.Load{Amps: rapid.SampledFrom([]float64{0, 0, 0.002}).Draw(t, "there"), Way: board.Source}})
+		}
+		least := brute(b, ws, free, nil, used)
+		pins, err := choose.Assign(b, ws, used)
 		if err != nil {
 			assert.Greater(t, least, 1e14, "%v", err)
 			return
 		}
-		assert.InDelta(t, least, total(b, ws, pins), 1e-6*least+1e-6)
+		assert.InDelta(t, least, total(b, ws, pins, used), 1e-9*least+1e-6)
 	})
 }
 
-// A big case is never beaten by 10,000 random tries.
+// A big case is never beaten by 10,000 random tries, nor one whose lamps crowd
+// the groups.
 func TestAssignIsNotBeaten(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 8))
-	for _, b := range board.Shipped() {
+	boards := board.Shipped()
+	for _, b := range boards[:len(boards):len(boards)] {
+		boards = append(boards, tight(b, 0.045))
+	}
+	for _, b := range boards {
 		var ws []choose.Want
 		for i := range 16 {
-			ws = append(ws, choose.Want{Needs: []board.Function{board.DigitalOut, board.PWMOut, board.DigitalIn, board.DigitalOut}[i%4]})
+			w := choose.Want{Needs: []board.Function{board.DigitalOut, board.PWMOut, board.DigitalIn, board.DigitalOut}[i%4]}
+			if w.Needs != board.DigitalIn {
+				w.Load = choose.Load{Amps: 0.01, Way: []board.Way{board.Source, board.Sink}[i/8]}
+			}
+			ws = append(ws, w)
 		}
 		ws = append(ws, choose.Want{Needs: board.AnalogIn}, choose.Want{Needs: board.AnalogIn})
 		pins, err := choose.Assign(b, ws, nil)
 		require.NoError(t, err, b.ID)
 		again, _ := choose.Assign(b, ws, nil)
 		assert.Equal(t, pins, again)
-		best := total(b, ws, pins)
+		best := total(b, ws, pins, nil)
 		names := make([]string, len(b.Pins))
 		for i, p := range b.Pins {
 			names[i] = p.Name
 		}
 		for range 10_000 {
 			rng.Shuffle(len(names), func(i, j int) { names[i], names[j] = names[j], names[i] })
-			require.LessOrEqual(t, best, total(b, ws, names[:len(ws)])+1e-6, b.ID)
+			require.LessOrEqual(t, best, total(b, ws, names[:len(ws)], nil)+1e-6, b.ID)
 		}
 	}
 }
@@ -109,9 +141,46 @@ func TestNeighboursStayNeighbours(t *testing.T) {
 	}
 }
 
+// Lamps are spread over the groups of pins before one carries more than is
+// recommended, though others are nearer; and the reason is given.
+func TestLoadsAreSpread(t *testing.T) {
+	shipped, ok := slices.BinarySearchFunc(board.Shipped(), "classic-5v", func(b *board.Profile, id string) int { return strings.Compare(b.ID, id) })
+	require.True(t, ok)
+	b := tight(board.Shipped()[shipped], 0.035)
+	lamp := choose.Want{Name: "lamp", Needs: board.DigitalOut, Load: choose.Load{Amps: 0.01, Way: board.Source}}
+	pins, err := choose.Assign(b, slices.Repeat([]choose.Want{lamp}, 6), nil)
+	require.NoError(t, err)
+	var used []choose.Used
+	for _, p := range pins {
+		used = append(used, choose.Used{Pin: p, Load: lamp.Load})
+	}
+	assert.Zero(t, choose.Crowding(b, used), "%v", pins)
+	// A seventh crowds one, whichever: every pin says so, and costs more.
+	assert.Positive(t, choose.Crowding(b, append(used, choose.Used{Pin: "D9", Load: lamp.Load})))
+	for _, c := range choose.Pins(b, lamp, used) {
+		assert.Contains(t, c.Reasons[len(c.Reasons)-1], "would carry 40 mA of 35 mA", c.Pin)
+		assert.GreaterOrEqual(t, c.Cost, 20)
+	}
+	// What carries nothing is not told.
+	for _, c := range choose.Pins(b, choose.Want{Needs: board.DigitalIn}, used) {
+		assert.NotContains(t, strings.Join(c.Reasons, " "), "would carry", c.Pin)
+	}
+}
+
 func BenchmarkAssign20(b *testing.B) {
 	p := board.Shipped()[2]
 	ws := slices.Repeat([]choose.Want{{Needs: board.DigitalOut}, {Needs: board.DigitalIn}}, 10)
+	for b.Loop() {
+		if _, err := choose.Assign(p, ws, nil); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// The same, with lamps that crowd every group: the search goes to its bound.
+func BenchmarkAssign20Crowded(b *testing.B) {
+	p := tight(board.Shipped()[2], 0.05)
+	ws := slices.Repeat([]choose.Want{{Needs: board.DigitalOut, Load: choose.Load{Amps: 0.01, Way: board.Source}}, {Needs: board.DigitalIn}}, 10)
 	for b.Loop() {
 		if _, err := choose.Assign(p, ws, nil); err != nil {
 			b.Fatal(err)

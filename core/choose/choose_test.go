@@ -52,7 +52,7 @@ func TestTheBestKeepsTheLimitAndNothingIsNearer(t *testing.T) {
 		}
 		candidates, err := choose.Resistor(red, wish)
 		require.NoError(t, err)
-		best := choose.Best(candidates)
+		best := choose.Best(candidates).Ohms
 		// Every value of three decades of the series, one by one.
 		for _, d := range wish.Series.Decade() {
 			for _, scale := range []float64{0.1, 1, 10, 100} {
@@ -81,7 +81,7 @@ func abs(x float64) float64 { return max(x, -x) }
 func TestTheDrawerDecides(t *testing.T) {
 	candidates, err := choose.Resistor(red, choose.Wish{Amps: 0.010, Limit: 0.03, Have: []float64{100, 220, 330, 1000}})
 	require.NoError(t, err)
-	assert.Equal(t, 330.0, choose.Best(candidates))
+	assert.Equal(t, 330.0, choose.Best(candidates).Ohms)
 	_, err = choose.Resistor(red, choose.Wish{Amps: 0.010, Limit: 0.03, Have: []float64{10, 22}})
 	assert.ErrorContains(t, err, "a larger one is needed")
 	_, err = choose.Resistor(red, choose.Wish{Amps: -1, Limit: 0.03})
@@ -93,7 +93,7 @@ func TestTheDrawerStandsBeside(t *testing.T) {
 	wish := choose.Wish{Amps: 0.010, Limit: 0.03, Series: preferred.E12}
 	candidates, err := choose.Beside(red, wish, []float64{100, 220, 1000})
 	require.NoError(t, err)
-	assert.Equal(t, 220.0, choose.Best(candidates))
+	assert.Equal(t, 220.0, choose.Best(candidates).Ohms)
 	pair := false
 	for _, c := range candidates {
 		if c.Pair != nil {

@@ -77,13 +77,20 @@ func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, hav
 	return nil, errors.New("the resistor and the sensor divide nothing at an analog pin")
 }
 
-// Divider returns the best of [Spans] in the E12 series, in ohms.
+// Divider returns the best of [Spans], in ohms: of the library's resistors, if
+// one of them gives half of the range that is to be had, or else of the E12
+// series.
 func Divider(lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
-	spans, err := Spans(lib, doc, resistor, sensor, nil)
+	spans, err := Spans(lib, doc, resistor, sensor, lib.Resistors)
+	if err != nil {
+		return 0, err
+	}
+	best := spans[slices.IndexFunc(spans, func(x Span) bool { return x.Best })]
+	chosen := best
 	for _, x := range spans {
-		if x.Best {
-			return x.Ohms, nil
+		if x.Drawer && x.Part >= serves*best.Part && (!chosen.Drawer || x.Part > chosen.Part*1.01) {
+			chosen = x
 		}
 	}
-	return 0, err
+	return chosen.Ohms, nil
 }

@@ -24,12 +24,14 @@ func (p Pair) Ohms() float64 {
 const (
 	drawerNear = 4    // values from the drawer that are shown beside the rest
 	pairsNear  = 2    // and pairs
+	serves     = 0.5  // what part of the best a value from the drawer must give to be chosen rather than one that has to be bought
 	exact      = 0.02 // a pair is not worth its second resistor when a single one is this near
 )
 
 // Beside returns the candidates of [Resistor] and beside them what the drawer
 // has: the values nearest to the ideal one, and where none is near two of them
-// together. The best is then one from the drawer, if any keeps the limit.
+// together. The best is then one from the drawer, if any keeps the limit and
+// gives half of the current that the best of all gives.
 func Beside(trial Trial, wish Wish, have []float64) ([]Candidate, error) {
 	wish.Have = nil
 	out, err := Resistor(trial, wish)
@@ -78,10 +80,10 @@ func Beside(trial Trial, wish Wish, have []float64) ([]Candidate, error) {
 		}
 	}
 	slices.SortFunc(out, func(a, b Candidate) int { return cmp.Compare(a.Ohms, b.Ohms) })
-	best := -1
+	best, enough := -1, serves*Best(out).Amps.Typ
 	miss := func(c Candidate) float64 { return math.Abs(c.Amps.Typ - wish.Amps) }
 	for i, c := range out {
-		if c.Drawer && c.Within && (best < 0 || miss(c) < miss(out[best])) {
+		if c.Drawer && c.Within && c.Amps.Typ >= enough && (best < 0 || miss(c) < miss(out[best])) {
 			best = i
 		}
 	}

@@ -2,6 +2,7 @@ package choose
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -31,15 +32,19 @@ type PinRefusal struct {
 	Able   bool   `json:"able"` // it could do it, were it free
 }
 
-// Refused returns the pins of the board that are taken or cannot do it, with
+func taken(used []Used, pin string) bool {
+	return slices.ContainsFunc(used, func(u Used) bool { return u.Pin == pin })
+}
+
+// Refused returns the pins of the board that are used or cannot do it, with
 // the reason. By says who has a pin.
-func Refused(b *board.Profile, needs board.Function, taken []string, by func(pin string) string) []PinRefusal {
+func Refused(b *board.Profile, needs board.Function, used []Used, by func(pin string) string) []PinRefusal {
 	var out []PinRefusal
 	for _, p := range b.Pins {
 		switch {
 		case !p.Has(needs):
 			out = append(out, PinRefusal{p.Name, "cannot do " + needs.Name(), false})
-		case slices.Contains(taken, p.Name):
+		case taken(used, p.Name):
 			out = append(out, PinRefusal{p.Name, "has " + by(p.Name), true})
 		}
 	}
@@ -48,14 +53,17 @@ func Refused(b *board.Profile, needs board.Function, taken []string, by func(pin
 
 // Pins returns the free pins of the board that have the function, the best
 // first. Of equally good ones the earlier in the board's own order is better.
-func Pins(b *board.Profile, needs board.Function, taken []string) []PinChoice {
+func Pins(b *board.Profile, want Want, used []Used) []PinChoice {
 	var out []PinChoice
 	for _, p := range b.Pins {
-		if !p.Has(needs) || slices.Contains(taken, p.Name) {
+		if !p.Has(want.Needs) || taken(used, p.Name) {
 			continue
 		}
 		c := PinChoice{Pin: p.Name}
-		c.Cost, c.Reasons = weigh(b, needs, p)
+		c.Cost, c.Reasons = weigh(b, want.Needs, p)
+		if points, reason := crowds(b, p.Name, want.Load, used); points > 0 {
+			c.Cost, c.Reasons = c.Cost+int(math.Ceil(points)), append(c.Reasons, reason)
+		}
 		out = append(out, c)
 	}
 	slices.SortStableFunc(out, func(a, b PinChoice) int { return a.Cost - b.Cost })

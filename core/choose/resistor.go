@@ -168,14 +168,13 @@ func solve(amps float64, current func(ohms float64) (float64, error)) (float64, 
 	return math.Exp((low + high) / 2), nil
 }
 
-// Best returns the value of the best candidate.
-func Best(candidates []Candidate) float64 {
-	for _, c := range candidates {
-		if c.Best {
-			return c.Ohms
-		}
+// Best returns the best candidate: the zero Candidate when there is none.
+func Best(candidates []Candidate) Candidate {
+	i := slices.IndexFunc(candidates, func(c Candidate) bool { return c.Best })
+	if i < 0 {
+		return Candidate{}
 	}
-	return 0
+	return candidates[i]
 }
 
 // A Loop is a trial in the plainest circuit: supply, resistor and LED.

@@ -52,7 +52,7 @@ func omega(x float64) float64 {
 		u := 1 + w
 		q := 2 * u * (u + 2*r/3)
 		w *= 1 + r/u*(q-r)/(q-2*r)
-		if math.Abs(r) < 1e-13*math.Abs(x) {
+		if math.Abs(r) < 1e-4*u { // what is left is its fourth power
 			break
 		}
 	}

@@ -62,6 +62,7 @@ type piece struct {
 	nonlin   bool
 	a, b     blas64.General // the equations a·x = b; after solving, a's factors and x
 	pivots   []int
+	rest     []float64 // what the solution that was linearized misses
 }
 
 // NewSolver returns a solver for c.
@@ -95,16 +96,7 @@ func Solve(c *Circuit) (*Solution, error) {
 // of type [*NoSolutionError]: a value that no element can have, sources that
 // contradict each other, a current that has no way back, or junctions that find
 // no balance. After an error sol holds nothing of use.
-func (s *Solver) Solve(sol *Solution) error { return s.solve(sol, s.solvePiece) }
-
-// Tangent moves sol, which is a solution, to where its tangent leads after a
-// small change of values: one step of Newton's iteration. It says which way
-// voltages and currents move; its errors are those of Solve.
-func (s *Solver) Tangent(sol *Solution) error {
-	return s.solve(sol, func(sol *Solution, p *piece) error { return s.newtonStep(sol, p, gmin) })
-}
-
-func (s *Solver) solve(sol *Solution, solvePiece func(*Solution, *piece) error) error {
+func (s *Solver) Solve(sol *Solution) error {
 	c := s.circuit
 	if err := validate(c); err != nil {
 		return err
@@ -112,17 +104,8 @@ func (s *Solver) solve(sol *Solution, solvePiece func(*Solution, *piece) error) 
 	if len(sol.V) != c.Nodes() || len(sol.I) != len(c.Elements) {
 		*sol = Solution{V: make([]float64, c.Nodes()), I: make([]float64, len(c.Elements))}
 	}
-	for _, f := range s.fixed {
-		e := &c.Elements[f.source]
-		if f.node == e.A {
-			sol.V[f.node] = sol.V[f.from] + e.Value
-		} else {
-			sol.V[f.node] = sol.V[f.from] - e.Value
-		}
-	}
-	for i := range s.tangent {
-		s.tangent[i].v = math.NaN() // junctions may have changed
-	}
+	s.hold(sol)
+	s.begin(sol)
 	for i := range c.Elements {
 		e := &c.Elements[i]
 		if e.Kind == VoltageSource && s.index[e.A] < 0 && s.index[e.B] < 0 {
@@ -130,18 +113,39 @@ func (s *Solver) solve(sol *Solution, solvePiece func(*Solution, *piece) error) 
 				return &NoSolutionError{Reason: fmt.Sprintf("a source of %g V is joined across %g V", e.Value, got), Node: e.A, Element: i}
 			}
 		}
+	}
+	for i := range s.pieces {
+		if err := s.solvePiece(sol, &s.pieces[i]); err != nil {
+			return err
+		}
+	}
+	s.flow(sol, func(i int, v float64) float64 { return s.at(i, v).i })
+	return nil
+}
+
+// hold gives the stiff nodes their voltages.
+func (s *Solver) hold(sol *Solution) {
+	for _, f := range s.fixed {
+		e := &s.circuit.Elements[f.source]
+		if f.node == e.A {
+			sol.V[f.node] = sol.V[f.from] + e.Value
+		} else {
+			sol.V[f.node] = sol.V[f.from] - e.Value
+		}
+	}
+}
+
+// begin puts the junctions to where a solution is.
+func (s *Solver) begin(sol *Solution) {
+	c := s.circuit
+	for i := range c.Elements {
+		e := &c.Elements[i]
+		s.tangent[i].v = math.NaN() // the junction may have changed
 		s.vd[i] = sol.Across(e.A, e.B)
 		if e.steered() {
 			s.vd[i], s.va[i] = sol.Across(e.Control, e.B), sol.Across(e.Control, e.A)
 		}
 	}
-	for i := range s.pieces {
-		if err := solvePiece(sol, &s.pieces[i]); err != nil {
-			return err
-		}
-	}
-	s.currents(sol)
-	return nil
 }
 
 func validate(c *Circuit) error {
@@ -286,18 +290,21 @@ func (s *Solver) newtonStep(sol *Solution, p *piece, gjunction float64) error {
 		return singular(p)
 	}
 	lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
-	for k, u := range p.unknowns {
-		v := p.b.Data[k]
+	for k, v := range p.b.Data {
 		if math.IsNaN(v) {
 			return singular(p)
 		}
-		if u < 0 {
-			sol.I[^u] = v
-		} else {
-			sol.V[u] = v
-		}
+		*p.unknown(sol, k) = v
 	}
 	return nil
+}
+
+// unknown returns where a solution holds the k-th unknown of a piece.
+func (p *piece) unknown(sol *Solution, k int) *float64 {
+	if u := p.unknowns[k]; u >= 0 {
+		return &sol.V[u]
+	}
+	return &sol.I[^p.unknowns[k]]
 }
 
 // balanced moves the junctions on to the new voltages and reports whether each

@@ -97,9 +97,10 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 	}
 }
 
-// currents fills in the current of every element from the voltages. A stiff
-// node's source carries whatever the other elements there leave over.
-func (s *Solver) currents(sol *Solution) {
+// flow fills in the current of every element from the voltages, those of diodes
+// as they are given. A stiff node's source carries whatever the other elements
+// there leave over.
+func (s *Solver) flow(sol *Solution, diode func(element int, volts float64) float64) {
 	c := s.circuit
 	for i := range c.Elements {
 		e := &c.Elements[i]
@@ -113,7 +114,7 @@ func (s *Solver) currents(sol *Solution) {
 				sol.I[i] = v / e.Value
 			}
 		case Diode:
-			sol.I[i] = s.at(i, v).i
+			sol.I[i] = diode(i, v)
 		case CurrentSource:
 			sol.I[i] = e.Value
 		case Capacitor:

@@ -18,6 +18,19 @@ func Lightness(y float64) float64 {
 	return k * y
 }
 
+// Share returns how strong a light is that has a lightness, 0 to 100, as a part
+// of the one that counts as full: what undoes [Lightness].
+func Share(lightness float64) float64 {
+	const k = 24389.0 / 27
+	switch {
+	case lightness <= 0:
+		return 0
+	case lightness > 8:
+		return math.Pow((lightness+16)/116, 3)
+	}
+	return lightness / k
+}
+
 // Word says a lightness in a word.
 func Word(lightness float64) string {
 	switch {

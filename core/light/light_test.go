@@ -17,6 +17,9 @@ func TestLightness(t *testing.T) {
 	assert.InDelta(t, 76.1, light.Lightness(0.5), 0.1)
 	assert.InDelta(t, 100, light.Lightness(1), 1e-9)
 	assert.Zero(t, light.Lightness(0))
+	for l := 0.0; l <= 100; l += 0.5 {
+		assert.InDelta(t, l, light.Lightness(light.Share(l)), 1e-9)
+	}
 	// Both branches meet where they part.
 	assert.InDelta(t, light.Lightness(216.0/24389), light.Lightness(216.0/24389*(1+1e-9)), 1e-6)
 }

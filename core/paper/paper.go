@@ -6,10 +6,14 @@ package paper
 import (
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strings"
 
 	"github.com/go-pdf/fpdf"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goitalic"
+	"golang.org/x/image/font/gofont/goregular"
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
@@ -27,24 +31,7 @@ var Cautions = []string{
 // Plan writes the plan as a PDF of A4 pages. The same build gives the same
 // bytes.
 func Plan(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analysis) error {
-	p := &page{Fpdf: fpdf.New("P", "mm", "A4", ""), lib: lib, doc: doc}
-	// The fonts that every reader has know the letters of code page 1252.
-	translate := p.UnicodeTranslatorFromDescriptor("")
-	p.text = func(s string) string {
-		return translate(strings.NewReplacer("Ω", "ohm", "−", "-", "∞", "infinite", "√", "root", "∛", "cube root", "≥", ">=").Replace(s))
-	}
-	p.SetCatalogSort(true)
-	p.SetCreationDate(epoch)
-	p.SetModificationDate(epoch)
-	p.SetTitle(doc.Title, true)
-	p.SetMargins(18, 16, 18)
-	p.SetAutoPageBreak(true, 16)
-	p.SetFooterFunc(func() {
-		p.SetY(-12)
-		p.SetFont("Helvetica", "", 9)
-		p.CellFormat(0, 5, p.text(fmt.Sprintf("%s, page %d", doc.Title, p.PageNo())), "", 0, "R", false, 0, "")
-	})
-	p.AddPage()
+	p := newPage(lib, doc)
 	p.head(a)
 	p.parts(a)
 	p.pins(a)
@@ -58,11 +45,44 @@ func Plan(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analysi
 	return p.Output(w)
 }
 
+// newPage begins a document of A4 pages.
+func newPage(lib *build.Library, doc *build.Document) *page {
+	p := &page{Fpdf: fpdf.New("P", "mm", "A4", ""), lib: lib, doc: doc}
+	p.AddUTF8FontFromBytes(font, "", goregular.TTF)
+	p.AddUTF8FontFromBytes(font, "B", gobold.TTF)
+	p.AddUTF8FontFromBytes(font, "I", goitalic.TTF)
+	p.SetCatalogSort(true)
+	p.SetCreationDate(epoch)
+	p.SetModificationDate(epoch)
+	p.SetTitle(doc.Title, true)
+	p.SetMargins(18, 16, 18)
+	p.SetAutoPageBreak(true, 16)
+	p.SetFooterFunc(func() {
+		p.SetY(-12)
+		p.SetFont(font, "", 9)
+		p.CellFormat(0, 5, p.text(fmt.Sprintf("%s, page %d", doc.Title, p.PageNo())), "", 0, "R", false, 0, "")
+	})
+	p.AddPage()
+	return p
+}
+
+// font goes into the file with it: the fonts that every reader has lack Ω and −.
+const font = "Go"
+
 type page struct {
 	*fpdf.Fpdf
-	lib  *build.Library
-	doc  *build.Document
-	text func(string) string
+	lib *build.Library
+	doc *build.Document
+}
+
+// text writes what the font has no sign for in another way.
+func (p *page) text(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r > 0xffff { // nor can a font in a PDF of this kind number it
+			return '□'
+		}
+		return r
+	}, strings.ReplaceAll(s, "∛", "cube root of "))
 }
 
 func (p *page) section(title string) {
@@ -70,18 +90,18 @@ func (p *page) section(title string) {
 		p.AddPage()
 	}
 	p.Ln(4)
-	p.SetFont("Helvetica", "B", 14)
+	p.SetFont(font, "B", 14)
 	p.CellFormat(0, 8, p.text(title), "B", 1, "L", false, 0, "")
 	p.Ln(1)
-	p.SetFont("Helvetica", "", 11)
+	p.SetFont(font, "", 11)
 }
 
 func (p *page) line(s string) { p.MultiCell(0, 5.5, p.text(s), "", "L", false) }
 
 func (p *page) head(a *check.Analysis) {
-	p.SetFont("Helvetica", "B", 20)
+	p.SetFont(font, "B", 20)
 	p.MultiCell(0, 9, p.text(p.doc.Title), "", "L", false)
-	p.SetFont("Helvetica", "", 12)
+	p.SetFont(font, "", 12)
 	b, _ := p.lib.Board(p.doc.Board)
 	p.line(fmt.Sprintf("%s, fed by %s. %d stop, %d care, %d note.", b.Name, a.Supply.Name, a.Counts.Stop, a.Counts.Care, a.Counts.Note))
 }
@@ -98,7 +118,7 @@ func (p *page) parts(a *check.Analysis) {
 		if p.GetY() > 262 {
 			p.AddPage()
 		}
-		p.SetFont("Helvetica", "B", 11)
+		p.SetFont(font, "B", 11)
 		var values []string
 		for _, x := range a.Parts[i].Quantities {
 			values = append(values, x.Name+" "+x.Text)
@@ -107,7 +127,7 @@ func (p *page) parts(a *check.Analysis) {
 			values = values[:3]
 		}
 		p.CellFormat(0, 6, p.text(q.Name), "", 1, "L", false, 0, "")
-		p.SetFont("Helvetica", "", 10)
+		p.SetFont(font, "", 10)
 		if h, ok := kind.Hookup(q.Hookup); ok {
 			p.diagram(q, kind, h)
 		} else {
@@ -122,8 +142,9 @@ func (p *page) parts(a *check.Analysis) {
 
 // diagram draws the row of a hookup: ends as text, what lies between as boxes.
 func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
-	const wide, tall, gap = 27.0, 8.0, 4.0
+	const wide, tall, gap, drop = 27.0, 8.0, 4.0, 5.0
 	x, y := p.GetX(), p.GetY()+3.5
+	begin := x
 	for i, name := range h.Row {
 		label, box := p.named(q, name)
 		p.SetXY(x, y)
@@ -132,7 +153,7 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 			style = "1"
 		}
 		for size := 10.0; ; size-- {
-			p.SetFont("Helvetica", "", size)
+			p.SetFont(font, "", size)
 			if p.GetStringWidth(p.text(label)) < wide-1 || size <= 6 {
 				break
 			}
@@ -148,8 +169,24 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 		}
 		x += wide + gap
 	}
+	p.SetFont(font, "", 10)
+	if at, ok := h.TapAt(); ok {
+		// Between two places, or at the middle of one.
+		k, half := math.Modf(at)
+		x, top := begin+k*(wide+gap)-gap/2, y+tall/2
+		if half > 0 {
+			x, top = begin+k*(wide+gap)+wide/2, y+tall
+			if kind.Symbol == "potentiometer" {
+				top = y + tall/2 + 1.8
+			}
+		}
+		label, _ := p.named(q, h.Tap)
+		p.Line(x, top, x, y+tall+1)
+		p.SetXY(x-wide/2, y+tall+1)
+		p.CellFormat(wide, drop-1, p.text(label), "", 0, "C", false, 0, "")
+		y += drop
+	}
 	p.SetXY(18, y+tall+1)
-	p.SetFont("Helvetica", "", 10)
 	var more []string
 	for _, s := range q.Signals {
 		words := s.Name + " on " + s.Pin
@@ -246,9 +283,9 @@ func (p *page) pins(a *check.Analysis) {
 		if len(reads) > 0 && len(reads) <= 4 {
 			carries += ", reads " + strings.Join(reads, ", ")
 		}
-		p.SetFont("Helvetica", "B", 11)
+		p.SetFont(font, "B", 11)
 		p.CellFormat(18, 6, p.text(pin.Pin), "", 0, "L", false, 0, "")
-		p.SetFont("Helvetica", "", 11)
+		p.SetFont(font, "", 11)
 		p.MultiCell(0, 6, p.text(strings.Join(names, " + ")+": "+carries), "", "L", false)
 	}
 	if len(a.Pins) == 0 {
@@ -303,9 +340,9 @@ func (p *page) findings(a *check.Analysis) {
 		p.line("Nothing found.")
 	}
 	for _, x := range a.Findings {
-		p.SetFont("Helvetica", "B", 11)
+		p.SetFont(font, "B", 11)
 		p.line(strings.ToUpper(string(x.Level)) + "  " + x.Title)
-		p.SetFont("Helvetica", "", 11)
+		p.SetFont(font, "", 11)
 		p.line(x.Why)
 		for _, fix := range x.Fixes {
 			p.line("Fix: " + fix.Label)

@@ -2,14 +2,22 @@ package paper_test
 
 import (
 	"bytes"
+	"compress/zlib"
+	"fmt"
+	"io"
+	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/holemap"
 	"cablaggio/core/paper"
+	edits "cablaggio/core/plan"
 	"cablaggio/demo"
 	"cablaggio/starts"
 )
@@ -41,5 +49,82 @@ func TestEveryPlanGoesOnPaper(t *testing.T) {
 		assert.True(t, bytes.HasPrefix(pdf, []byte("%PDF-")))
 		assert.True(t, bytes.HasSuffix(bytes.TrimSpace(pdf), []byte("%%EOF")))
 		assert.True(t, bytes.Equal(pdf, plan(t, data)))
+	}
+}
+
+// So do the steps, with the hole map.
+func TestTheStepsGoOnPaper(t *testing.T) {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		r := assembly.Make(lib, doc)
+		write := func() []byte {
+			var b bytes.Buffer
+			m := holemap.Draw(lib, doc, r.Placement.Table(lib, doc), r.Placement.Built(), r.Placement.Wires)
+			require.NoError(t, paper.Steps(&b, lib, doc, r, m))
+			return b.Bytes()
+		}
+		pdf := write()
+		assert.True(t, bytes.HasPrefix(pdf, []byte("%PDF-")))
+		assert.True(t, bytes.Equal(pdf, write()))
+	}
+}
+
+// words returns what a PDF writes: its fonts number letters as Unicode does, in
+// two bytes each.
+func words(t *testing.T, pdf []byte) string {
+	t.Helper()
+	var all []rune
+	for _, part := range bytes.Split(pdf, []byte("stream\n"))[1:] {
+		z, err := zlib.NewReader(bytes.NewReader(part))
+		if err != nil {
+			continue // a font, or what is not packed
+		}
+		content, err := io.ReadAll(z)
+		require.NoError(t, err)
+		for _, text := range regexp.MustCompile(`(?s)\(((?:\\.|[^\\)])*)\) ?Tj`).FindAllSubmatch(content, -1) {
+			raw := regexp.MustCompile(`(?s)\\(.)`).ReplaceAll(text[1], []byte("$1"))
+			for i := 0; i+1 < len(raw); i += 2 {
+				all = append(all, rune(raw[i])<<8|rune(raw[i+1]))
+			}
+			all = append(all, '\n')
+		}
+	}
+	return string(all)
+}
+
+// The plan says on paper what it says on the screen, with Ω, − and × as they are;
+// a sign that no font has does no harm.
+func TestTheWordsOnPaper(t *testing.T) {
+	doc, _, err := edits.Apply(lib, build.New("Lamp 💡 of the pond", "classic-5v"), []edits.Edit{{Op: edits.Add, Kind: "led", Type: "red", Name: "Teichlampe größer"}})
+	require.NoError(t, err)
+	a, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, paper.Plan(&b, lib, doc, a))
+	said := words(t, b.Bytes())
+	for _, want := range []string{
+		"Lamp □ of the pond", "Teichlampe größer", "270 Ω", "pin D4", "1 × red LED", "Parts list",
+		"Resistor 270 Ω (red – violet – brown – gold)", "Never mains on a breadboard",
+	} {
+		assert.Contains(t, said, want)
+	}
+}
+
+// The booklet holds every step, in order, with what to watch for.
+func TestTheWordsOfTheBooklet(t *testing.T) {
+	doc, err := lib.Parse(demo.Builds()[0].Data)
+	require.NoError(t, err)
+	r := assembly.Make(lib, doc)
+	var b bytes.Buffer
+	m := holemap.Draw(lib, doc, r.Placement.Table(lib, doc), r.Placement.Built(), r.Placement.Wires)
+	require.NoError(t, paper.Steps(&b, lib, doc, r, m))
+	said := strings.ReplaceAll(words(t, b.Bytes()), "\n", " ")
+	at := 0
+	for i, s := range r.Steps {
+		begin := fmt.Sprintf("%d. %s", i+1, strings.Join(strings.Fields(s.Do)[:3], " "))
+		found := strings.Index(said[at:], begin)
+		require.GreaterOrEqual(t, found, 0, "%q comes after %.60q", begin, said[at:])
+		at += found
 	}
 }

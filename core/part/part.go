@@ -27,6 +27,7 @@ type Kind struct {
 	Summary   string     `json:"summary"`
 	Model     string     `json:"model"`
 	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it
+	Body      Body       `json:"body"`
 	Terminals []Terminal `json:"terminals"`
 	Links     [][]string `json:"links,omitempty"`    // terminals that are joined inside the part
 	Emitters  []Emitter  `json:"emitters,omitempty"` // of a case with several LEDs
@@ -42,6 +43,25 @@ type Kind struct {
 	// of its terminals stand for the legs in the set.
 	Set  string            `json:"set,omitempty"`
 	Legs map[string]string `json:"legs,omitempty"`
+}
+
+// A Body is what a builder holds: the package that says where its legs are.
+type Body struct {
+	Package string   `json:"package"`         // id of a package in package placement
+	Legs    []string `json:"legs,omitempty"`  // the terminals by the legs of the package; none: in their own order
+	Alike   bool     `json:"alike,omitempty"` // two legs, or two joined pairs, may change places and nothing changes
+}
+
+// LegOrder returns the terminals in the order of the package's legs.
+func (k *Kind) LegOrder() []string {
+	if len(k.Body.Legs) > 0 {
+		return k.Body.Legs
+	}
+	out := make([]string, len(k.Terminals))
+	for i, t := range k.Terminals {
+		out[i] = t.ID
+	}
+	return out
 }
 
 // A Setting is one of the settings that a part can be put to: a contact up or
@@ -171,6 +191,29 @@ func (k *Kind) Hookup(id string) (Hookup, bool) {
 		return Hookup{}, false
 	}
 	return k.Hookups[i], true
+}
+
+// TapAt returns where the end that taps the row of a hookup is joined to it, in
+// places from its start: a whole number between two of them, a half at the
+// middle of one. It is false when nothing taps the row.
+func (h Hookup) TapAt() (at float64, ok bool) {
+	i := slices.IndexFunc(h.Joins, func(join []string) bool { return h.Tap != "" && slices.Contains(join, h.Tap) })
+	if i < 0 {
+		return 0, false
+	}
+	var places []int
+	for k, name := range h.Row {
+		if slices.ContainsFunc(h.Joins[i], func(t string) bool { return t == name || strings.HasPrefix(t, name+".") }) {
+			places = append(places, k)
+		}
+	}
+	switch len(places) {
+	case 0:
+		return 0, false
+	case 1:
+		return float64(places[0]) + 0.5, true
+	}
+	return float64(places[len(places)-1]), true
 }
 
 // HasTerminal reports whether the kind has a terminal of that id.

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -46,7 +47,22 @@ const (
 	Swap    Op = "swap"    // Part, Signal, Pin: exchange pins with what is on that one
 	White   Op = "white"   // Part: the currents of an RGB LED that give white at equal duty
 	Match   Op = "match"   // Part, With: a wanted current with which the lamp is as bright as the other one
+	Bright  Op = "bright"  // Part, Text: a wanted current with which the lamp looks this bright, in per cent of the lightness at its test current
+	Pair    Op = "pair"    // Part, Text, With, Value: two resistors instead of one, [InSeries] or [InParallel]
 	Replace Op = "replace" // Document: a whole build
+
+	Breadboards Op = "breadboards" // [Text]: ids of sizes, side by side; empty: chosen. [With]: [Beside]
+	Fix         Op = "fix"         // Terminal, [Text]: keep the leg in this hole; empty: let the part go where it goes best
+	Stock       Op = "stock"       // [Text]: colours of wires at hand, [With]: their lengths in millimetres; empty: any
+	Reach       Op = "reach"       // [Text]: millimetres of wire from place to place of a build that is soldered; empty: as usual
+	StepDone    Op = "step-done"   // Text: the step's id, Name: its words, At
+	StepUndone  Op = "step-undone" // Text, Name
+	StepsUndone Op = "all-undone"  // nothing is plugged in any more
+	AsBuilt     Op = "as-built"    // [Text]: note what is really there, from the plan on; [FromSteps] or [Forget]
+	BuiltLeg    Op = "built-leg"   // [Terminal], [Text]: where the leg really is; without a Terminal, Text says both
+	WireIn      Op = "wire-in"     // With, Text: there is a wire between these ends
+	WireOut     Op = "wire-out"    // With, Text: there is none
+	BuiltValue  Op = "built-value" // Part, [Text]: the resistor that is really there, by its value or its bands; empty: the planned one
 )
 
 // An Edit is one change of a build.
@@ -69,6 +85,7 @@ type Edit struct {
 	Supply   string          `json:"supply,omitempty"`
 	Cells    string          `json:"cells,omitempty"`
 	Count    int             `json:"count,omitempty"`
+	At       time.Time       `json:"at,omitzero"`
 	Document *build.Document `json:"document,omitempty"`
 }
 
@@ -98,6 +115,10 @@ func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Docume
 	var words []string
 	for i, e := range edits {
 		done, err := p.apply(e)
+		if !e.Op.onBreadboard() {
+			p.keep("")
+		}
+		p.doc.Assembly.Forget(p.doc)
 		if err == nil {
 			err = lib.Validate(p.doc)
 		}
@@ -114,7 +135,15 @@ type planner struct {
 	doc *build.Document
 }
 
+// onBreadboard reports whether an edit leaves the plan as it is.
+func (o Op) onBreadboard() bool {
+	return slices.Contains([]Op{Breadboards, Fix, Stock, Reach, StepDone, StepUndone, StepsUndone, AsBuilt, BuiltLeg, WireIn, WireOut, BuiltValue}, o)
+}
+
 func (p *planner) apply(e Edit) (done string, err error) {
+	if e.Op.onBreadboard() {
+		return p.assemble(e)
+	}
 	switch e.Op {
 	case Add:
 		return p.add(e)
@@ -160,6 +189,9 @@ func (p *planner) apply(e Edit) (done string, err error) {
 			return "", fmt.Errorf("%s belongs to no lamp, so there is nothing to choose it for", part.Name)
 		}
 		part.Chosen = true
+		id := part.ID
+		p.single(part)
+		part = p.doc.Part(id)
 		err := p.size(part)
 		return "chose " + part.Name + " again", err
 	case SetType:
@@ -190,6 +222,10 @@ func (p *planner) apply(e Edit) (done string, err error) {
 		return p.white(part, kind)
 	case Match:
 		return p.match(part, kind, e.With)
+	case Pair:
+		return p.pair(part, e)
+	case Bright:
+		return p.bright(part, kind, e.Text)
 	}
 	return "", fmt.Errorf("there is no edit %q", e.Op)
 }
@@ -284,7 +320,7 @@ func (p *planner) movePin(part *build.Part, signal, pin string) (string, error) 
 	s := &part.Signals[i]
 	s.Locked = pin != ""
 	if pin == "" {
-		chosen, err := p.choosePin(s.Needs)
+		chosen, err := p.choosePin(part, *s)
 		if err != nil {
 			return "", err
 		}
@@ -347,8 +383,14 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	}
 	part.Values[id] = v
 	part.Chosen = false
+	words := fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit))
+	if id == "resistance" {
+		who := part.ID
+		p.single(part)
+		part = p.doc.Part(who)
+	}
 	p.follow(part.ID)
-	return fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit)), nil
+	return words, nil
 }
 
 func (p *planner) replace(doc *build.Document) (string, error) {
@@ -363,11 +405,11 @@ func (p *planner) replace(doc *build.Document) (string, error) {
 	if doc, err = p.lib.Parse(data); err != nil {
 		return "", err
 	}
-	p.doc = doc
+	p.doc = doc.Clone()
 	return "took over a whole build", nil
 }
 
 // Ops lists every edit there is.
 func Ops() []any {
-	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, Assign, Lock, Swap, White, Match, Replace}
+	return []any{Add, Remove, Hookup, MovePin, Value, Size, SetType, Name, SetPull, Flip, Insert, Join, Free, Title, Board, Turns, Supply, Unused, Assign, Lock, Swap, White, Match, Bright, Pair, Replace, Breadboards, Fix, Stock, Reach, StepDone, StepUndone, StepsUndone, AsBuilt, BuiltLeg, WireIn, WireOut, BuiltValue}
 }

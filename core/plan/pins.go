@@ -3,30 +3,62 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/choose"
 	"cablaggio/core/part"
+	"cablaggio/core/wiring"
 )
 
-// taken lists the pins that signals or wires use.
-func taken(doc *build.Document) []string {
-	var out []string
-	for _, q := range doc.Parts {
+// targetCurrent is the value of a lamp that says which current is wanted, or the
+// last part of it where a case has several lamps.
+const targetCurrent = "targetCurrent"
+
+// used lists the pins that signals or wires use, with what they carry.
+func used(lib *build.Library, doc *build.Document) []choose.Used {
+	var out []choose.Used
+	for i := range doc.Parts {
+		q := &doc.Parts[i]
 		for _, s := range q.Signals {
-			out = append(out, s.Pin)
+			out = append(out, choose.Used{Pin: s.Pin, Load: load(lib, doc, q, s.Needs, s.Drive)})
 		}
 	}
 	for _, n := range doc.Nets {
 		for _, t := range n {
 			if t.OnBoard() {
 				_, leg := t.Split()
-				out = append(out, leg)
+				out = append(out, choose.Used{Pin: leg})
 			}
 		}
 	}
 	return out
+}
+
+// load is what a signal's pin carries: the wanted current of a lamp that is on
+// whenever it likes. Others carry little.
+func load(lib *build.Library, doc *build.Document, q *build.Part, needs board.Function, drive part.Drive) choose.Load {
+	if needs != board.DigitalOut && needs != board.PWMOut {
+		return choose.Load{}
+	}
+	for _, turns := range doc.Exclusive {
+		if i := slices.Index(turns, q.ID); i > 0 {
+			return choose.Load{} // the first of them stands for all
+		}
+	}
+	kind, _ := lib.Catalogue.Kind(q.Kind)
+	amps := 0.0
+	for _, v := range kind.Values {
+		if v.ID == targetCurrent || strings.HasSuffix(v.ID, "."+targetCurrent) {
+			amps = max(amps, wiring.ValueOf(kind, q, v.ID).Typ)
+		}
+	}
+	way := board.Source
+	if drive.Active == part.ActiveLow {
+		way = board.Sink
+	}
+	return choose.Load{Amps: amps, Way: way}
 }
 
 // choosePins returns the pins for the signals of a hookup: the given ones, those
@@ -35,7 +67,7 @@ func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]strin
 	out := make([]string, len(h.Signals))
 	var open []int
 	var wants []choose.Want
-	used := taken(p.doc)
+	inUse := used(p.lib, p.doc)
 	for i, s := range h.Signals {
 		out[i] = pins[s.Name]
 		if out[i] == "" && len(h.Signals) == 1 {
@@ -45,15 +77,15 @@ func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]strin
 			out[i] = p.busPin(q.ID, s.Bus)
 		}
 		if out[i] == "" {
-			open, wants = append(open, i), append(wants, choose.Want{Name: q.Name, Needs: s.Needs})
+			open, wants = append(open, i), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Load: load(p.lib, p.doc, q, s.Needs, s.Drive)})
 			continue
 		}
 		if _, ok := p.board().Pin(out[i]); !ok {
 			return nil, fmt.Errorf("the %s has no pin %q", p.board().Name, out[i])
 		}
-		used = append(used, out[i])
+		inUse = append(inUse, choose.Used{Pin: out[i], Load: load(p.lib, p.doc, q, s.Needs, s.Drive)})
 	}
-	chosen, err := choose.Assign(p.board(), wants, used)
+	chosen, err := choose.Assign(p.board(), wants, inUse)
 	for k, i := range open {
 		if err == nil {
 			out[i] = chosen[k]
@@ -62,10 +94,10 @@ func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]strin
 	return out, err
 }
 
-func (p *planner) choosePin(needs board.Function) (string, error) {
-	pins := FreePins(p.lib, p.doc, needs)
+func (p *planner) choosePin(q *build.Part, s build.Signal) (string, error) {
+	pins := PinsFor(p.lib, p.doc, q, s)
 	if len(pins) == 0 {
-		return "", &choose.NoPinError{Board: p.board().Name, Want: choose.Want{Needs: needs}}
+		return "", &choose.NoPinError{Board: p.board().Name, Want: choose.Want{Name: q.Name, Needs: s.Needs}}
 	}
 	return pins[0].Pin, nil
 }
@@ -78,13 +110,15 @@ func (p *planner) assign() (string, error) {
 	}
 	var places []place
 	var wants []choose.Want
-	var kept []string
+	var kept []choose.Used
 	buses := map[string]int{} // a bus is one signal
 	moving := map[string]bool{}
-	for i, q := range p.doc.Parts {
+	for i := range p.doc.Parts {
+		q := &p.doc.Parts[i]
 		for j, s := range q.Signals {
+			carries := load(p.lib, p.doc, q, s.Needs, s.Drive)
 			if s.Locked || q.Hookup == "" {
-				kept = append(kept, s.Pin)
+				kept = append(kept, choose.Used{Pin: s.Pin, Load: carries})
 				continue
 			}
 			moving[q.ID] = true
@@ -94,7 +128,7 @@ func (p *planner) assign() (string, error) {
 				}
 				buses[s.Bus] = len(places)
 			}
-			places, wants = append(places, place{i, j}), append(wants, choose.Want{Name: q.Name, Needs: s.Needs})
+			places, wants = append(places, place{i, j}), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Load: carries})
 		}
 	}
 	for id := range moving {
@@ -103,7 +137,7 @@ func (p *planner) assign() (string, error) {
 	for _, n := range p.doc.Nets { // what is still wired is wired by hand
 		for _, t := range n {
 			if _, leg := t.Split(); t.OnBoard() {
-				kept = append(kept, leg)
+				kept = append(kept, choose.Used{Pin: leg})
 			}
 		}
 	}
@@ -137,11 +171,11 @@ func (p *planner) assign() (string, error) {
 	return fmt.Sprintf("chose all pins again: %d moved", moved), nil
 }
 
-// RefusedPins returns the pins that a function cannot have in the build, with
+// refusedPins returns the pins that a function cannot have in the build, with
 // the reason.
-func RefusedPins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinRefusal {
+func refusedPins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinRefusal {
 	b, _ := lib.Board(doc.Board)
-	return choose.Refused(b, needs, taken(doc), func(pin string) string {
+	return choose.Refused(b, needs, used(lib, doc), func(pin string) string {
 		for _, q := range doc.Parts {
 			for _, s := range q.Signals {
 				if s.Pin == pin {
@@ -157,5 +191,17 @@ func RefusedPins(lib *build.Library, doc *build.Document, needs board.Function) 
 // the best first, with the reasons.
 func FreePins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinChoice {
 	b, _ := lib.Board(doc.Board)
-	return choose.Pins(b, needs, taken(doc))
+	return choose.Pins(b, choose.Want{Needs: needs}, used(lib, doc))
+}
+
+// PinsFor returns the free pins for a signal of the build, the best first, with
+// the reasons. What it carries leaves the pin that it has.
+func PinsFor(lib *build.Library, doc *build.Document, q *build.Part, s build.Signal) []choose.PinChoice {
+	b, _ := lib.Board(doc.Board)
+	carries := load(lib, doc, q, s.Needs, s.Drive)
+	inUse := used(lib, doc)
+	if i := slices.Index(inUse, choose.Used{Pin: s.Pin, Load: carries}); i >= 0 {
+		inUse[i].Load = choose.Load{}
+	}
+	return choose.Pins(b, choose.Want{Name: q.Name, Needs: s.Needs, Load: carries}, inUse)
 }

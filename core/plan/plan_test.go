@@ -3,6 +3,8 @@ package plan_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -12,6 +14,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/choose"
 	"cablaggio/core/plan"
 	"cablaggio/core/testkit"
 )
@@ -52,6 +55,78 @@ func TestTheResistorFollowsUntilTheBuilderSetsIt(t *testing.T) {
 	assert.Equal(t, 4700.0, ohms(), "the builder's own value stays")
 	doc = apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"})
 	assert.NotEqual(t, 4700.0, ohms())
+}
+
+// What lies in the drawer is taken first, unless it would leave the lamp far
+// from what was wanted.
+func TestValuesComeFromTheDrawer(t *testing.T) {
+	with := *lib
+	add := func(kind string, ohms ...float64) *build.Document {
+		with.Resistors = ohms
+		doc, _, err := plan.Apply(&with, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: kind}})
+		require.NoError(t, err)
+		return doc
+	}
+	lamp := func(ohms ...float64) float64 { return add("led", ohms...).Part("led1-resistor").Values["resistance"] }
+	assert.Equal(t, 270.0, lamp())
+	assert.Equal(t, 331.5, lamp(331.5, 1000), "a measured value counts as measured")
+	assert.Equal(t, 270.0, lamp(10_000), "ten kilohms would leave it faint")
+	assert.Equal(t, 270.0, lamp(47), "47 ohms would let too much through")
+	divider := func(ohms ...float64) float64 {
+		return add("light-resistor", ohms...).Part("light-resistor1-sense").Values["resistance"]
+	}
+	usual := divider()
+	assert.Equal(t, usual*1.3, divider(usual*1.3, usual*30))
+	assert.Equal(t, usual, divider(usual*1000), "a far value would use a sliver of the scale")
+}
+
+// Two resistors from the drawer are two parts: each is in the parts list and on
+// the breadboard, and they stay when the lamp is wired again.
+func TestTwoResistorsTogether(t *testing.T) {
+	for way, ohms := range map[string]float64{plan.InSeries: 220 + 100, plan.InParallel: 220.0 * 100 / 320} {
+		doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D9"})
+		doc = apply(t, doc, plan.Edit{Op: plan.Pair, Part: "led1-resistor", Text: "220", With: "100", Value: way})
+		alone := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D9"},
+			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: fmt.Sprint(ohms)})
+		same := func(a, b *build.Document) {
+			t.Helper()
+			x, err := check.Check(lib, a)
+			require.NoError(t, err)
+			y, err := check.Check(lib, b)
+			require.NoError(t, err)
+			assert.InEpsilon(t, y.Parts[0].Quantities[0].Typ, x.Parts[0].Quantities[0].Typ, 1e-6, way)
+		}
+		require.Len(t, doc.Parts, 3)
+		same(doc, alone)
+		for _, hookup := range []string{"low-side", "dimmed"} { // wired again, they stay together
+			again := plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: hookup}
+			same(apply(t, doc, again), apply(t, alone, again))
+		}
+		// A value that is typed is one resistor again, and so is one that is chosen.
+		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "470"}).Parts, 2)
+		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"}).Parts, 2)
+		same(apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"}), apply(t, alone, plan.Edit{Op: plan.Size, Part: "led1-resistor"}))
+		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Remove, Part: "led1"}).Parts, 0)
+		for _, e := range []plan.Edit{{Op: plan.Pair, Part: "led1", Text: "1k", With: "1k", Value: way}, {Op: plan.Pair, Part: "led1-resistor", Text: "1k", With: "x", Value: way}, {Op: plan.Pair, Part: "led1-resistor", Text: "1k", With: "1k"}} {
+			_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+			assert.Error(t, err)
+		}
+	}
+}
+
+// Half the lightness is about a fifth of the light (CIE 15:2004: Y = 0.184 at L* = 50).
+func TestBrightnessIsTyped(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "220"})
+	doc = apply(t, doc, plan.Edit{Op: plan.Bright, Part: "led1", Text: " 50 % "})
+	assert.InEpsilon(t, 0.184*0.02, doc.Part("led1").Values["targetCurrent"], 0.002)
+	assert.InDelta(t, 820, doc.Part("led1-resistor").Values["resistance"], 140, "the resistor follows again")
+	for _, text := range []string{"", "bright", "0", "101 %", "-5", "NaN"} {
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Bright, Part: "led1", Text: text}})
+		assert.ErrorContains(t, err, "1 % to 100 %", text)
+	}
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Bright, Part: "led1-resistor", Text: "50"}})
+	assert.ErrorContains(t, err, "not a lamp")
 }
 
 func TestHookupsReuseWhatFits(t *testing.T) {
@@ -254,4 +329,85 @@ func TestAsBrightAsTheOther(t *testing.T) {
 	}
 	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led", Type: "infrared"}, {Op: plan.Match, Part: "led3", With: "led1"}})
 	assert.ErrorContains(t, err, "the eye sees")
+}
+
+// Why a pin, and what another would cost: the price is what the points of all
+// pins change by when the edit is made that goes with it.
+func TestPricesOfPins(t *testing.T) {
+	b, _ := lib.Board("classic-5v")
+	for _, start := range []string{"start four", "start light", "demo tram-stop", "start keypad"} {
+		doc := testkit.ReadyBuilds(t, lib)[start]
+		points := func(doc *build.Document) (sum int) {
+			for _, q := range doc.Parts {
+				for _, s := range q.Signals {
+					i := slices.IndexFunc(choose.Pins(b, choose.Want{Needs: s.Needs}, nil), func(c choose.PinChoice) bool { return c.Pin == s.Pin })
+					sum += choose.Pins(b, choose.Want{Needs: s.Needs}, nil)[i].Cost
+				}
+			}
+			return sum
+		}
+		for i := range doc.Parts {
+			q := &doc.Parts[i]
+			for _, s := range q.Signals {
+				why := plan.WhyPin(lib, doc, q, s)
+				assert.Equal(t, s.Pin, why.Here.Pin)
+				assert.NotEmpty(t, why.Here.Reasons)
+				assert.Len(t, why.Other, len(b.Pins)-1, "every other pin is named once")
+				impossible := false
+				for k, p := range why.Other {
+					assert.NotEmpty(t, p.Reasons, p.Pin)
+					assert.False(t, p.Possible && impossible, "what cannot be had comes last")
+					impossible = !p.Possible
+					if !p.Possible || k%3 != 0 {
+						continue
+					}
+					edit := plan.Edit{Op: plan.MovePin, Part: q.ID, Signal: s.Name, Pin: p.Pin}
+					if p.With != "" {
+						edit.Op = plan.Swap
+					}
+					moved, _, err := plan.Apply(lib, doc, []plan.Edit{edit})
+					if assert.NoError(t, err, "%s: %s to %s", start, q.Name, p.Pin) {
+						assert.Equal(t, points(doc)+p.Price, points(moved), "%s: %s to %s", start, q.Name, p.Pin)
+					}
+				}
+			}
+		}
+	}
+}
+
+// What is at hand goes along to another board; what is done on this one does not.
+func TestWhatGoesToAnotherBoard(t *testing.T) {
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{
+		{Op: plan.Add, Kind: "led"}, {Op: plan.Stock, Text: "red"}, {Op: plan.Reach, Text: "150"}, {Op: plan.StepDone, Text: "unplug"}, {Op: plan.Board, Board: "slim-3v3"},
+	})
+	require.NoError(t, err)
+	assert.Equal(t, &build.Assembly{Stock: &build.WireStock{Colours: []string{"red"}}, Reach: 150}, doc.Assembly)
+}
+
+// A file may say of the breadboard as little as it likes: null, or nothing. Every
+// edit of it is made or refused.
+func TestLittleIsSaidOfTheBreadboard(t *testing.T) {
+	lamp, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Name: "lamp"}})
+	require.NoError(t, err)
+	plain, err := json.Marshal(lamp)
+	require.NoError(t, err)
+	for _, assembly := range []string{
+		`{}`, `null`, `{"built":{}}`, `{"built":{"legs":null,"wires":null,"values":null}}`, `{"kept":{}}`, `{"kept":{"legs":null},"built":{"partial":true}}`,
+		`{"stock":{}}`, `{"stock":null,"fixed":null,"done":null,"built":null}`, `{"done":[{"step":"seat led1"}],"built":{}}`,
+	} {
+		doc, err := lib.Parse([]byte(strings.Replace(string(plain), `"parts":`, `"assembly":`+assembly+`,"parts":`, 1)))
+		require.NoError(t, err, assembly)
+		for _, e := range []plan.Edit{
+			{Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "e3"}, {Op: plan.BuiltLeg, Terminal: "led1.anode"}, {Op: plan.BuiltValue, Part: "led1-resistor", Text: "1k"},
+			{Op: plan.WireIn, With: "e3", Text: "e4"}, {Op: plan.WireOut, With: "e3", Text: "e4"}, {Op: plan.StepDone, Text: "seat led1 e3 e4"}, {Op: plan.StepDone, Text: "out seat led1 e3 e4"},
+			{Op: plan.StepUndone, Text: "seat led1 e3 e4"}, {Op: plan.StepsUndone}, {Op: plan.Fix, Terminal: "led1.anode", Text: "e3"}, {Op: plan.Fix, Terminal: "led1.anode"}, {Op: plan.Reach},
+			{Op: plan.AsBuilt}, {Op: plan.AsBuilt, Text: plan.FromSteps}, {Op: plan.AsBuilt, Text: plan.Forget}, {Op: plan.Breadboards, Text: "half"}, {Op: plan.Remove, Part: "led1"}, {Op: plan.Add, Kind: "button"},
+		} {
+			for _, edits := range [][]plan.Edit{{e}, {{Op: plan.Replace, Document: doc}, e}} {
+				if after, _, err := plan.Apply(lib, doc, edits); err == nil {
+					require.NoError(t, lib.Validate(after), "%s %v", assembly, e)
+				}
+			}
+		}
+	}
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"cablaggio/core/board"
@@ -118,7 +119,7 @@ func (p *planner) white(q *build.Part, kind *part.Kind) (string, error) {
 		q.Values = map[string]float64{}
 	}
 	for i, e := range kind.Emitters {
-		id := e.ID + ".targetCurrent"
+		id := e.ID + "." + targetCurrent
 		if err := build.CheckValue(kind, id, amps[i]); err != nil {
 			return "", err
 		}
@@ -178,11 +179,11 @@ func (p *planner) match(q *build.Part, kind *part.Kind, with string) (string, er
 		return "", fmt.Errorf("%s can be as bright as another lamp only", q.Name)
 	}
 	otherKind, _ := p.lib.Catalogue.Kind(other.Kind)
-	target, ok := kind.Value("targetCurrent")
+	target, ok := kind.Value(targetCurrent)
 	perAmp := func(k *part.Kind, x *build.Part) float64 {
 		return wiring.ValueOf(k, x, "luminousIntensity").Typ / wiring.ValueOf(k, x, "testCurrent").Typ
 	}
-	if _, lamp := otherKind.Value("targetCurrent"); !ok || !lamp || !(perAmp(kind, q) > 0) || !(perAmp(otherKind, other) > 0) {
+	if _, lamp := otherKind.Value(targetCurrent); !ok || !lamp || !(perAmp(kind, q) > 0) || !(perAmp(otherKind, other) > 0) {
 		return "", fmt.Errorf("%s and %s are not both lamps of one colour that the eye sees", q.Name, other.Name)
 	}
 	n := wiring.Build(p.lib, p.doc)
@@ -204,13 +205,36 @@ func (p *planner) match(q *build.Part, kind *part.Kind, with string) (string, er
 	if amps < target.Min || amps > target.Max {
 		return "", fmt.Errorf("%s would need %s to be as bright as %s", q.Name, quantity.Format(amps, quantity.Ampere), other.Name)
 	}
+	p.want(q, amps)
+	return fmt.Sprintf("made %s as bright as %s", q.Name, other.Name), nil
+}
+
+// want sets the wanted current of a lamp and lets its resistor follow.
+func (p *planner) want(q *build.Part, amps float64) {
 	if q.Values == nil {
 		q.Values = map[string]float64{}
 	}
-	q.Values["targetCurrent"] = amps
+	q.Values[targetCurrent] = amps
 	for _, h := range p.doc.Helpers(q.ID) {
 		h.Chosen = h.Chosen || h.Role == "resistor"
 	}
 	p.follow(q.ID)
-	return fmt.Sprintf("made %s as bright as %s", q.Name, other.Name), nil
+}
+
+// bright sets the wanted current of a lamp to that with which it looks as bright
+// as is said: light is in proportion to current, and the eye follows lightness.
+func (p *planner) bright(q *build.Part, kind *part.Kind, text string) (string, error) {
+	if _, ok := kind.Value(targetCurrent); !ok {
+		return "", fmt.Errorf("%s is not a lamp of one colour", q.Name)
+	}
+	percent, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), "%")), 64)
+	if err != nil || !(percent >= 1 && percent <= 100) {
+		return "", fmt.Errorf("%q is not a brightness; 1 %% to 100 %% is one", text)
+	}
+	amps := wiring.ValueOf(kind, q, "testCurrent").Typ * light.Share(percent)
+	if err := build.CheckValue(kind, "targetCurrent", amps); err != nil {
+		return "", fmt.Errorf("%s at %g %% of its brightness: %w", q.Name, percent, err)
+	}
+	p.want(q, amps)
+	return fmt.Sprintf("made %s %g %% bright", q.Name, percent), nil
 }

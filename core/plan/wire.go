@@ -50,6 +50,13 @@ func (p *planner) wire(id, hookupID string, pins map[string]string) error {
 			p.doc.Join(first, p.terminal(part, roles, host, t))
 		}
 	}
+	for _, need := range h.Helpers {
+		if first := p.doc.Part(roles[need.Role]); first != nil {
+			if second := p.secondOf(first); second != nil {
+				p.attach(first, second)
+			}
+		}
+	}
 	if h.Exclusive {
 		p.doc.Group(owner, id)
 	}
@@ -82,7 +89,10 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 			roles[old.Role] = old.ID
 		}
 	}
-	p.doc.Parts = slices.DeleteFunc(p.doc.Parts, func(q build.Part) bool { return q.Of == id && roles[q.Role] != q.ID })
+	p.doc.Parts = slices.DeleteFunc(p.doc.Parts, func(q build.Part) bool {
+		first, _, _ := strings.Cut(q.Role, secondRole)
+		return q.Of == id && roles[q.Role] != q.ID && (first == q.Role || roles[first] == "")
+	})
 	for _, need := range h.Helpers {
 		if roles[need.Role] != "" {
 			continue
@@ -162,7 +172,7 @@ func (p *planner) size(resistor *build.Part) error {
 	if err != nil {
 		return err
 	}
-	resistor.Values = map[string]float64{"resistance": choose.Best(candidates)}
+	resistor.Values = map[string]float64{"resistance": choose.Best(candidates).Ohms}
 	return nil
 }
 
@@ -171,20 +181,14 @@ func (p *planner) size(resistor *build.Part) error {
 const comfort = 0.75
 
 // Candidates returns the values for a resistor before a lamp in the build, with
-// what each would do there.
+// what each would do there: those of the E12 series, and those in the library.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
-	return CandidatesWith(lib, doc, resistor, lamp, nil)
-}
-
-// CandidatesWith is Candidates with the resistances in the drawer beside the
-// rest.
-func CandidatesWith(lib *build.Library, doc *build.Document, resistor, lamp string, have []float64) ([]choose.Candidate, error) {
 	site, err := choose.InBuild(lib, doc, resistor, lamp)
 	if err != nil {
 		return nil, err
 	}
 	wanted := math.Min(site.Wanted, comfort*site.Limit)
-	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12}, have)
+	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12}, lib.Resistors)
 }
 
 // move takes the build to another board. Parts keep their pins where the new
@@ -198,6 +202,9 @@ func (p *planner) move(id string) (string, error) {
 	}
 	from := p.board()
 	p.doc.Board, p.doc.Supply, p.doc.Also, p.doc.Volts, p.doc.Cells = to.ID, "", "", 0, nil
+	if a := p.doc.Assembly; a != nil { // its holes and places are those of the other board
+		p.doc.Assembly = &build.Assembly{Stock: a.Stock, Reach: a.Reach}
+	}
 	same := map[string]string{from.Power: to.Power, from.Ground: to.Ground, from.Logic.Rail: to.Logic.Rail}
 	for i, n := range p.doc.Nets {
 		kept := n[:0]
@@ -243,7 +250,7 @@ func (p *planner) move(id string) (string, error) {
 			if s.Pin != "" {
 				continue
 			}
-			pin, err := p.choosePin(s.Needs)
+			pin, err := p.choosePin(&p.doc.Parts[i], *s)
 			if err != nil {
 				return "", err
 			}

@@ -109,6 +109,20 @@ func colorNames() string {
 	return strings.Join(names, ", ")
 }
 
+// BandNames returns the colours of four bands, or none when four cannot say the
+// value.
+func BandNames(ohms, tolerance float64) []string {
+	bands, err := WriteBands(Marking{Ohms: ohms, Tolerance: tolerance}, 4)
+	if err != nil {
+		return nil
+	}
+	out := make([]string, len(bands))
+	for i, c := range bands {
+		out[i] = string(c)
+	}
+	return out
+}
+
 // WriteBands returns the n bands (3 to 6) that say m. It fails when the value
 // needs more digits than n bands have, when it is out of the range of the
 // multipliers, or when no colour stands for the tolerance or the coefficient.

@@ -160,3 +160,10 @@ func FuzzReadCode(f *testing.F) {
 		}
 	})
 }
+
+// What stands on a resistor, as its drawer says it: worked examples of IEC 60062.
+func TestBandNames(t *testing.T) {
+	assert.Equal(t, []string{"red", "violet", "brown", "gold"}, preferred.BandNames(270, 0.05))
+	assert.Equal(t, []string{"yellow", "violet", "red", "gold"}, preferred.BandNames(4700, 0.05))
+	assert.Nil(t, preferred.BandNames(123.4, 0.05), "four bands have two digits")
+}

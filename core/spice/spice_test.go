@@ -46,13 +46,13 @@ func each(n *wiring.Network, do func(settings []int)) {
 }
 
 // stride is how many settings to go on, so that of a part with thousands of
-// settings (ten lamps, a keypad) some twenty are looked at.
-func stride(n *wiring.Network) int {
+// settings (ten lamps, a keypad) about so many are looked at.
+func stride(n *wiring.Network, many int) int {
 	total := 1
 	for _, c := range n.Controls {
 		total *= len(c.Settings)
 	}
-	return max(1, total/20) | 1 // odd, so that no control is seen in one setting alone
+	return max(1, total/many) | 1 // odd, so that no control is seen in one setting alone
 }
 
 // batch gathers circuits and the nodes of them that a path of resistances
@@ -86,7 +86,9 @@ func (b *batch) compare(t *testing.T) {
 }
 
 // Every hookup of every kind and type on every board, in every state; on one
-// board of each voltage at every corner, on the others at the typical values.
+// board of each voltage at every corner, on the others at the typical values. Of
+// a part with thousands of settings it is a spread of twenty, and on the classic
+// board of six hundred.
 func TestEveryHookupAgainstSpice(t *testing.T) {
 	for _, board := range lib.Boards {
 		t.Run(board.ID, func(t *testing.T) {
@@ -103,14 +105,17 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 					}
 					for _, typ := range types {
 						n := network(t, board.ID, testkit.Wired(&kind, h, typ)...)
-						every := stride(n)
-						k := 0
+						few, most := stride(n, 20), stride(n, 20)
+						if board.ID == "classic-5v" {
+							most = stride(n, 600)
+						}
+						k := -1
 						each(n, func(settings []int) {
-							if k++; (k-1)%every != 0 {
-								return
+							k++
+							if k%few == 0 || k%most == 0 {
+								b.add(n, settings, wiring.AtTypical)
 							}
-							b.add(n, settings, wiring.AtTypical)
-							if board.ID == "classic-5v" || board.ID == "slim-3v3" {
+							if k%few == 0 && (board.ID == "classic-5v" || board.ID == "slim-3v3") {
 								b.add(n, settings, wiring.AtLow)
 								b.add(n, settings, wiring.AtHigh)
 							}

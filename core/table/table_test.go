@@ -11,6 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/assembly"
+	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
@@ -158,4 +160,32 @@ func FuzzReadPins(f *testing.F) {
 			require.NoError(t, err)
 		}
 	})
+}
+
+// The wires and the connections of a build are tables like the others: one line
+// for each, and every terminal that is joined is in the connections.
+func TestWiresAndLinks(t *testing.T) {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		r := assembly.Make(lib, doc)
+		var wires, links bytes.Buffer
+		require.NoError(t, table.Wires(&wires, r.Placement))
+		require.NoError(t, table.Links(&links, r.Links))
+		rows, err := csv.NewReader(&wires).ReadAll()
+		require.NoError(t, err)
+		assert.Len(t, rows, 1+len(r.Placement.Wires))
+		for i, w := range r.Placement.Wires {
+			from, err := breadboard.ParseEnd(rows[i+1][0])
+			require.NoError(t, err)
+			assert.Equal(t, w.From, from)
+		}
+		rows, err = csv.NewReader(&links).ReadAll()
+		require.NoError(t, err)
+		joins := 0
+		for _, n := range doc.Nets {
+			joins += len(n) - 1
+		}
+		assert.Len(t, rows, 1+joins, "a net of n terminals takes n-1 connections")
+	}
 }

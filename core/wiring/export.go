@@ -41,6 +41,8 @@ func (n *Network) Circuit(settings []int, corner Corner) *circuit.Circuit {
 // Circuit returns the circuit of the piece alone, with the rails that it
 // touches, in a state and at one of its [Piece.Corners].
 func (p *Piece) Circuit(s State, corner []int8) (*circuit.Circuit, error) {
+	p.busy.Lock()
+	defer p.busy.Unlock()
 	solved := p.set(s)
 	if err := p.solveCorner(&solved.typical, corner); err != nil {
 		return nil, err

@@ -11,16 +11,20 @@ import (
 	"cablaggio/core/circuit"
 )
 
-// A Piece is a part of the network that nothing outside influences.
+// A Piece is a part of the network that nothing outside influences. It may be
+// asked from several goroutines at once, and answers one after another.
 type Piece struct {
 	Elements []int // indices into Network.Elements, without the rails' sources
 	Controls []int // indices into Network.Controls
 
+	busy     sync.Mutex
+	switches bool // it has a transistor
 	network  *Network
 	params   []int     // indices into Network.Params
 	slots    []int     // by the place in params: which of the corner's places moves it
 	places   int       // how many places a corner has
 	place    []int     // by element of circuit: which of the corner's places moves its value, or -1
+	moved    [][]int   // by place: the elements of circuit whose values it moves
 	applied  []applied // by element of circuit: what its value stands at
 	circuit  circuit.Circuit
 	elements []int // element of circuit -> index into Network.Elements
@@ -28,7 +32,10 @@ type Piece struct {
 	index    []int   // by element of the network: its place in elements, or -1
 	ratios   []ratio // what converters make of their pins
 	solver   *circuit.Solver
-	factor   []float64 // by element of circuit: what the state multiplies its value by
+	room     circuit.Solution // where corners are solved
+	raises   []int8           // where slopes are noted
+	effects  []float64        // and by how much each of them moves each node, from typical to its end
+	factor   []float64        // by element of circuit: what the state multiplies its value by
 }
 
 // A ratio is a pin whose voltage is measured against a reference.
@@ -98,6 +105,7 @@ func (p *Piece) extract() {
 	}
 	copyElement := func(i int) {
 		e := n.circuit.Elements[i]
+		p.switches = p.switches || e.Kind == circuit.Transport || e.Kind == circuit.Channel
 		e.A, e.B, e.Control = node(e.A), node(e.B), node(e.Control)
 		p.circuit.Add(e)
 		p.elements = append(p.elements, i)
@@ -138,11 +146,13 @@ func (p *Piece) extract() {
 		p.moveTogether()
 	}
 	p.place = make([]int, len(p.elements))
+	p.moved = make([][]int, p.places)
 	p.applied = slices.Repeat([]applied{{corner: unset}}, len(p.elements))
 	for k, i := range p.elements {
 		p.place[k] = -1
 		if param := n.Elements[i].param; param >= 0 {
 			p.place[k] = p.slots[slices.Index(p.params, param)]
+			p.moved[p.place[k]] = append(p.moved[p.place[k]], k)
 		}
 	}
 }

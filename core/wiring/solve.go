@@ -39,7 +39,9 @@ type Solved struct {
 // voltages of such circuits are; every solution that is computed on the way
 // widens the range as well.
 func (p *Piece) Solve(s State) (*Solved, error) {
-	out, err := p.Typical(s)
+	p.busy.Lock()
+	defer p.busy.Unlock()
+	out, err := p.typical(s)
 	if err != nil {
 		return nil, err
 	}
@@ -47,9 +49,9 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	if err != nil {
 		return nil, err
 	}
-	sol := circuit.Solution{V: make([]float64, len(out.typical.V)), I: make([]float64, len(out.typical.I))}
+	sol := p.blank()
 	for _, corner := range corners[1:] { // the first is the typical one
-		copy(sol.V, out.typical.V)
+		p.guess(&sol, &out.typical, corner)
 		if err := p.solveCorner(&sol, corner); err != nil {
 			return nil, err
 		}
@@ -80,124 +82,46 @@ func (p *Piece) Solve(s State) (*Solved, error) {
 	return out, nil
 }
 
-// given reports whether an element gives its voltage or current, whatever is
-// around it.
-func given(k circuit.Kind) bool { return k == circuit.VoltageSource || k == circuit.CurrentSource }
+// guess puts voltages to where the slopes at the typical solution lead in a
+// corner, from where Newton's iteration has the least way. Where transistors
+// switch it leads astray, and the typical voltages stand.
+func (p *Piece) guess(sol, typical *circuit.Solution, corner []int8) {
+	copy(sol.V, typical.V)
+	if p.switches {
+		return
+	}
+	for i := range sol.V {
+		for k, c := range corner {
+			sol.V[i] += float64(c) * p.effects[i*p.places+k]
+		}
+	}
+}
+
+// blank returns room for a solution of the piece, which is used again.
+func (p *Piece) blank() circuit.Solution {
+	if len(p.room.V) != p.circuit.Nodes() {
+		p.room = circuit.Solution{V: make([]float64, p.circuit.Nodes()), I: make([]float64, len(p.circuit.Elements))}
+	}
+	return p.room
+}
 
 func (r *Range) widen(v float64) { r.Low, r.High = math.Min(r.Low, v), math.Max(r.High, v) }
 
-// Corners returns the corners that Solve looks at in a state, the typical one
-// first: for each tolerance of the piece −1 for its low end, 0 for typical, 1 for its high end.
-func (p *Piece) Corners(s State) ([][]int8, error) {
-	out, err := p.Typical(s)
-	if err != nil {
-		return nil, err
-	}
-	return p.corners(out)
-}
-
-// corners finds the corners to which the slopes at the typical solution point.
-func (p *Piece) corners(out *Solved) ([][]int8, error) {
-	sol := circuit.Solution{V: make([]float64, len(out.typical.V)), I: make([]float64, len(out.typical.I))}
-	nodes, elements := len(sol.V), len(sol.I)
-	quantities := nodes + elements + len(p.ratios)
-	at := func(sol *circuit.Solution, q int) float64 {
-		switch {
-		case q < nodes:
-			return sol.V[q]
-		case q < nodes+elements:
-			return sol.I[q-nodes]
-		}
-		return p.ratios[q-nodes-elements].at(sol)
-	}
-	raises := make([]int8, quantities*p.places)
-	for k := range p.places {
-		sign := p.nudge(k)
-		if sign == 0 {
-			continue
-		}
-		copy(sol.V, out.typical.V)
-		copy(sol.I, out.typical.I)
-		if err := p.solver.Tangent(&sol); err != nil {
-			return nil, err
-		}
-		for q := range quantities {
-			was := at(&out.typical, q)
-			switch d := sign * (at(&sol, q) - was); {
-			case d > noise*math.Abs(was):
-				raises[q*p.places+k] = 1
-			case d < -noise*math.Abs(was):
-				raises[q*p.places+k] = -1
-			}
-		}
-		p.unnudge(k)
-	}
-	list := [][]int8{make([]int8, p.places)}
-	corner := make([]int8, p.places)
-	known := make([]bool, quantities)
+// given lists the quantities of the piece, its voltages, currents and ratios one
+// after another, that a source gives whatever is around it.
+func (p *Piece) given() []bool {
+	nodes := p.circuit.Nodes()
+	out := make([]bool, nodes+len(p.elements)+len(p.ratios))
 	for k := range p.elements {
 		switch c := &p.circuit.Elements[k]; c.Kind {
 		case circuit.VoltageSource:
-			known[c.A] = true
+			out[c.A] = true
 		case circuit.CurrentSource:
-			known[nodes+k] = true
+			out[nodes+k] = true
 		}
 	}
-	for q := range quantities {
-		if known[q] {
-			continue
-		}
-		for _, sign := range []int8{1, -1} {
-			for k := range corner {
-				corner[k] = sign * raises[q*p.places+k]
-			}
-			if !slices.ContainsFunc(list, func(c []int8) bool { return slices.Equal(c, corner) }) {
-				list = append(list, slices.Clone(corner))
-			}
-		}
-	}
-	return list, nil
+	return out
 }
-
-func (r ratio) at(sol *circuit.Solution) float64 { return sol.V[r.of] / sol.V[r.over] }
-
-// nudge moves the values in a place a hundredth of the way to their high end,
-// or to the low one where the high end is the typical value. It returns the
-// sign of the move, zero when there is no tolerance.
-func (p *Piece) nudge(place int) (sign float64) {
-	const way = 0.01
-	for k, of := range p.place {
-		if of != place {
-			continue
-		}
-		e := &p.network.Elements[p.elements[k]]
-		v := p.network.Params[e.param].Value
-		by := way * (v.High - v.Typ)
-		if by == 0 {
-			by = way * (v.Low - v.Typ)
-		}
-		if by == 0 {
-			continue
-		}
-		sign = math.Copysign(1, by)
-		e.apply(&p.circuit.Elements[k], p.factor[k]*(v.Typ+by))
-	}
-	return sign
-}
-
-// unnudge puts the values in a place back to the typical ones.
-func (p *Piece) unnudge(place int) {
-	for k, of := range p.place {
-		if of == place {
-			e := &p.network.Elements[p.elements[k]]
-			e.apply(&p.circuit.Elements[k], p.factor[k]*p.network.Params[e.param].Value.Typ)
-		}
-	}
-}
-
-// noise is the relative change of a quantity that the solver's own tolerance
-// may cause.
-const noise = 1e-8
 
 func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 	n := p.network
@@ -216,20 +140,28 @@ func (p *Piece) solveCorner(sol *circuit.Solution, corner []int8) error {
 
 // Typical solves the piece in a state at the typical values alone.
 func (p *Piece) Typical(s State) (*Solved, error) {
+	p.busy.Lock()
+	defer p.busy.Unlock()
+	return p.typical(s)
+}
+
+func (p *Piece) typical(s State) (*Solved, error) {
 	out := p.set(s)
 	if err := p.solveCorner(&out.typical, make([]int8, p.places)); err != nil {
 		return nil, fmt.Errorf("%s: %w", p.Describe(s), err)
 	}
-	out.volts, out.amps = make([]Range, len(out.typical.V)), make([]Range, len(out.typical.I))
+	nodes, elements := len(out.typical.V), len(out.typical.I)
+	ranges := make([]Range, nodes+elements+len(p.ratios))
+	out.volts, out.amps, out.ratios = ranges[:nodes:nodes], ranges[nodes:nodes+elements:nodes+elements], ranges[nodes+elements:]
 	for i, v := range out.typical.V {
 		out.volts[i] = Range{v, v, v}
 	}
 	for i, v := range out.typical.I {
 		out.amps[i] = Range{v, v, v}
 	}
-	for _, r := range p.ratios {
+	for i, r := range p.ratios {
 		v := r.at(&out.typical)
-		out.ratios = append(out.ratios, Range{v, v, v})
+		out.ratios[i] = Range{v, v, v}
 	}
 	return out, nil
 }
@@ -239,6 +171,8 @@ func (p *Piece) Typical(s State) (*Solved, error) {
 // that a leakage element draws there.
 func (s *Solved) SourceOhms(state State, node circuit.Node, leak int) (float64, error) {
 	p := s.piece
+	p.busy.Lock()
+	defer p.busy.Unlock()
 	p.set(state)
 	sol := circuit.Solution{V: slices.Clone(s.typical.V), I: slices.Clone(s.typical.I)}
 	if err := p.solveCorner(&sol, make([]int8, p.places)); err != nil {
@@ -246,8 +180,11 @@ func (s *Solved) SourceOhms(state State, node circuit.Node, leak int) (float64, 
 	}
 	v, k := sol.V[p.local[node]], p.index[leak]
 	const more = 1e-9 // amperes
+	if err := p.solver.Linearize(&sol); err != nil {
+		return 0, err
+	}
 	p.circuit.Elements[k].Value += more
-	err := p.solver.Tangent(&sol)
+	err := p.solver.Slope(&sol, []int{k})
 	p.circuit.Elements[k].Value -= more
 	return (v - sol.V[p.local[node]]) / more, err
 }
@@ -272,6 +209,8 @@ func (p *Piece) set(s State) *Solved {
 // sensor's control measures, in a state: the larger of the slopes to both sides
 // of its level.
 func (p *Piece) Sensitivity(s State, control int, node circuit.Node) (float64, error) {
+	p.busy.Lock()
+	defer p.busy.Unlock()
 	setting, ok := p.SettingOf(s, control)
 	levels := p.network.Controls[control].Levels
 	if !ok || setting >= len(levels) {
@@ -303,16 +242,19 @@ func (p *Piece) Sensitivity(s State, control int, node circuit.Node) (float64, e
 // state is left for another, with a coil's current still flowing: the coil is a
 // source of that current. It is infinite when the current has no way.
 func (p *Piece) Kick(to State, coil int, amps float64, across int) float64 {
+	p.busy.Lock()
+	defer p.busy.Unlock()
 	solved := p.set(to)
 	if err := p.solveCorner(&solved.typical, make([]int8, p.places)); err != nil {
 		return math.Inf(1)
 	}
-	k := p.index[coil]
-	was := p.circuit.Elements[k]
-	defer func() { p.circuit.Elements[k] = was }()
-	p.circuit.Elements[k] = circuit.Element{Kind: circuit.CurrentSource, A: was.A, B: was.B, Value: amps}
+	// A circuit of its own: others may be reading where the piece's elements lie.
+	kicked := p.circuit
+	kicked.Elements = slices.Clone(p.circuit.Elements)
+	was := &kicked.Elements[p.index[coil]]
+	*was = circuit.Element{Kind: circuit.CurrentSource, A: was.A, B: was.B, Value: amps}
 	sol := circuit.Solution{}
-	if err := circuit.NewSolver(&p.circuit).Solve(&sol); err != nil {
+	if err := circuit.NewSolver(&kicked).Solve(&sol); err != nil {
 		return math.Inf(1)
 	}
 	e := p.circuit.Elements[p.index[across]]

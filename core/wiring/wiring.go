@@ -172,9 +172,10 @@ func two(setting int) []bool { return []bool{setting == 0, setting == 1} }
 func Build(lib *build.Library, doc *build.Document) *Network {
 	b, _ := lib.Board(doc.Board)
 	n := &Network{Doc: doc, Board: b, Library: lib, nodes: map[build.Terminal]circuit.Node{}, rails: map[string]circuit.Node{}}
-	const usual = 16 // elements and tolerances of a part with its pin and its helpers
+	const usual = 5 // elements of a part with its share of a pin
 	n.Elements = make([]Element, 0, usual*(len(doc.Parts)+1))
 	n.circuit.Elements = make([]circuit.Element, 0, usual*(len(doc.Parts)+1))
+	n.Params = make([]Param, 0, usual*(len(doc.Parts)+1))
 	n.addRails()
 	n.addNets()
 	n.addPins()
@@ -396,7 +397,7 @@ func ValueOf(kind *part.Kind, p *build.Part, id string) spec.Value {
 	stated := kind.Stated(p.Type, id)
 	if own, ok := p.Values[id]; ok {
 		if p.Chosen {
-			return stated.Rescaled(own, "chosen from the E12 series")
+			return stated.Rescaled(own, "chosen for this build")
 		}
 		return stated.Rescaled(own, "your own value")
 	}

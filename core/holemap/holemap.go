@@ -1,0 +1,251 @@
+// Package holemap draws what is on the breadboards as a technical drawing in one
+// ink: holes and the strips that join them, the legs and bodies of parts, and
+// wires. A [Map] is plain marks; [Map.SVG] and package paper put them down.
+package holemap
+
+import (
+	"maps"
+	"math"
+	"slices"
+	"strconv"
+	"unicode/utf8"
+
+	"cablaggio/core/breadboard"
+	"cablaggio/core/build"
+	"cablaggio/core/placement"
+)
+
+// A Shape is what a mark looks like.
+type Shape uint8
+
+// The shapes.
+const (
+	Line    Shape = iota // through all points
+	Curve                // from the first point to the third, drawn towards the second
+	Circle               // around the first point
+	Polygon              // with the points as corners
+	Text                 // at the first point
+)
+
+// An Align says where a text is beside its point.
+type Align uint8
+
+// The alignments.
+const (
+	Start  Align = iota // it begins there
+	Middle              // it is centred there
+	End                 // it ends there
+)
+
+// A Mark is one thing that is drawn. Lengths are in steps of 2.54 mm, points as
+// on the table.
+type Mark struct {
+	Shape  Shape
+	Points []breadboard.Point
+	Radius float64 // of a circle
+	Text   string
+	Size   float64 // of a text: its height
+	Align  Align   // of a text
+	Turned bool    // of a text: it reads downwards
+	Class  string  // what it is: "hole", "strip", "wire", "body"…
+	Dash   []float64
+	Leg    string // of a leg: its terminal
+	Of     string // what it belongs to: "part led1", "wire 3", "hole e12"; empty: the table
+}
+
+// A Map is a drawing.
+type Map struct {
+	Title    string
+	Marks    []Mark
+	Min, Max breadboard.Point
+}
+
+// Draw draws what is on the table.
+func Draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *build.Built, wires []placement.Jumper) *Map {
+	m := &Map{Title: doc.Title, Min: breadboard.Point{X: -4.6, Y: -1}, Max: breadboard.Point{X: 15.4}}
+	for i, size := range table.Sizes {
+		m.breadboard(table, i, size)
+	}
+	m.board(table)
+	for _, q := range doc.Parts {
+		m.part(lib, &q, table, b)
+	}
+	for i, w := range wires {
+		m.wire(i, table.At(w.From), table.At(w.To), w.Colour)
+	}
+	return m
+}
+
+func (m *Map) add(x Mark) {
+	m.Marks = append(m.Marks, x)
+	points := x.Points
+	if x.Shape == Text && x.Align != Middle {
+		long := 0.55 * x.Size * float64(utf8.RuneCountInString(x.Text)) // a letter is about half as wide as it is high
+		if x.Align == End {
+			long = -long
+		}
+		points = []breadboard.Point{points[0], {X: points[0].X + long, Y: points[0].Y}}
+	}
+	for _, p := range points {
+		m.Min.X, m.Min.Y = math.Min(m.Min.X, p.X-1), math.Min(m.Min.Y, p.Y-1)
+		m.Max.X, m.Max.Y = math.Max(m.Max.X, p.X+1), math.Max(m.Max.Y, p.Y+1)
+	}
+}
+
+func (m *Map) line(class, of string, points ...breadboard.Point) {
+	m.add(Mark{Shape: Line, Class: class, Of: of, Points: points})
+}
+
+func (m *Map) text(class, of, s string, size float64, at breadboard.Point) {
+	m.add(Mark{Shape: Text, Class: class, Of: of, Text: s, Size: size, Align: Middle, Points: []breadboard.Point{at}})
+}
+
+func (m *Map) box(class, of string, x0, y0, x1, y1 float64) {
+	m.add(Mark{Shape: Polygon, Class: class, Of: of, Points: []breadboard.Point{{X: x0, Y: y0}, {X: x1, Y: y0}, {X: x1, Y: y1}, {X: x0, Y: y1}}})
+}
+
+// breadboard draws one breadboard: its outline, its strips, its holes with the
+// names at the edges.
+func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size) {
+	at := func(c breadboard.Column, row int) breadboard.Point {
+		return breadboard.Hole{Board: i, Column: c, Row: row}.At()
+	}
+	left, right := edges(i, size)
+	m.box("outline", "", left, -0.6, right, float64(size.Rows)+1.6)
+	for row := 1; row <= size.Rows; row++ {
+		m.line("strip", "", at(breadboard.A, row), at(breadboard.E, row))
+		m.line("strip", "", at(breadboard.F, row), at(breadboard.J, row))
+		n := strconv.Itoa(row)
+		if row == 1 || row%5 == 0 {
+			m.text("name", "", n, 0.62, breadboard.Point{X: at(breadboard.A, row).X - 1, Y: float64(row)})
+			m.text("name", "", n, 0.62, breadboard.Point{X: at(breadboard.J, row).X + 1, Y: float64(row)})
+		}
+	}
+	for c := breadboard.A; c <= breadboard.J; c++ {
+		for _, y := range []float64{0, float64(size.Rows) + 1} {
+			m.text("name", "", c.String(), 0.7, breadboard.Point{X: at(c, 0).X, Y: y})
+		}
+	}
+	for _, r := range t.RailStrips() {
+		if r.Board != i {
+			continue
+		}
+		sign := "+"
+		if r.Minus() {
+			sign = "−"
+		}
+		first, last := at(r.Column, r.Rows[0]), at(r.Column, r.Rows[len(r.Rows)-1])
+		m.line("strip", "", first, last)
+		m.text("sign", "", sign, 0.9, breadboard.Point{X: first.X, Y: first.Y - 1})
+		m.text("sign", "", sign, 0.9, breadboard.Point{X: last.X, Y: last.Y + 1})
+	}
+	for c := breadboard.A; c <= breadboard.RightMinus; c++ {
+		for row := 1; row <= size.Rows; row++ {
+			if h := (breadboard.Hole{Board: i, Column: c, Row: row}); t.Check(h) == nil && !t.Covers(h) {
+				m.add(Mark{Shape: Circle, Class: "hole", Of: "hole " + h.String(), Radius: 0.16, Points: []breadboard.Point{h.At()}})
+			}
+		}
+	}
+}
+
+// edges returns where a breadboard begins and ends from left to right.
+func edges(i int, size *breadboard.Size) (left, right float64) {
+	at := func(c breadboard.Column) float64 { return breadboard.Hole{Board: i, Column: c}.At().X }
+	if size.Rails == nil {
+		return at(breadboard.A) - 1.6, at(breadboard.J) + 1.6
+	}
+	return at(breadboard.LeftPlus) - 1, at(breadboard.RightMinus) + 1
+}
+
+// board draws the development board with the names of its places.
+func (m *Map) board(t *breadboard.Table) {
+	if t.Plugged {
+		x0, x1, rows := math.Inf(1), math.Inf(-1), 0
+		for h := range t.Pins() {
+			x0, x1, rows = math.Min(x0, h.At().X), math.Max(x1, h.At().X), max(rows, h.Row)
+		}
+		m.box("board", "", x0-0.45, 0.4, x1+0.45, float64(rows)+0.6)
+		m.text("title", "", t.Board.Name, 0.8, breadboard.Point{X: (x0 + x1) / 2, Y: -1.1})
+		for _, h := range slices.SortedFunc(maps.Keys(t.Pins()), byHole) {
+			at := h.At()
+			in := 0.9
+			if h.Column.Right() {
+				in = -0.9
+			}
+			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}})
+			m.text("place", "", t.Pins()[h].Name, 0.55, breadboard.Point{X: at.X + in*1.25, Y: at.Y})
+		}
+		return
+	}
+	left, right, bottom := math.Inf(1), math.Inf(-1), 0.0
+	for _, header := range t.Board.Headers {
+		for _, name := range header.Places {
+			for _, place := range t.PlacesOf(name) {
+				at := t.At(breadboard.End{Place: place})
+				left, right, bottom = math.Min(left, at.X), math.Max(right, at.X), math.Max(bottom, at.Y)
+			}
+		}
+	}
+	m.box("board", "", left-3, 0.3, right+0.7, bottom+0.8)
+	m.text("title", "", t.Board.Name, 0.9, breadboard.Point{X: (left + right) / 2, Y: -0.4})
+	for i, header := range t.Board.Headers {
+		nth := map[string]int{}
+		for _, earlier := range t.Board.Headers[:i] {
+			for _, name := range earlier.Places {
+				nth[name]++
+			}
+		}
+		for _, name := range header.Places {
+			at := t.At(breadboard.End{Place: breadboard.Place{Name: name, Nth: nth[name]}})
+			nth[name]++
+			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}, Of: "hole " + breadboard.End{Place: breadboard.Place{Name: name, Nth: nth[name] - 1}}.String()})
+			m.text("place", "", name, 0.7, breadboard.Point{X: at.X - 1.7, Y: at.Y})
+		}
+	}
+}
+
+func byHole(a, b breadboard.Hole) int {
+	if a.Row != b.Row {
+		return a.Row - b.Row
+	}
+	return int(a.Column) - int(b.Column)
+}
+
+// wireMarks are the letters of IEC 60757 for the colours of wires, and a dash
+// pattern for each, so that a drawing in one ink tells them apart.
+var wireMarks = map[string]struct {
+	letters string
+	dash    []float64
+}{
+	"black": {"BK", nil}, "red": {"RD", []float64{1, 0.3}}, "orange": {"OG", []float64{0.6, 0.3}}, "yellow": {"YE", []float64{0.3, 0.3}},
+	"green": {"GN", []float64{1, 0.25, 0.25, 0.25}}, "blue": {"BU", []float64{1.4, 0.3}}, "violet": {"VT", []float64{0.6, 0.25, 0.2, 0.25}},
+	"grey": {"GY", []float64{0.2, 0.4}}, "white": {"WH", []float64{0.9, 0.5}}, "brown": {"BN", []float64{1.4, 0.25, 0.25, 0.25}}, "pink": {"PK", []float64{0.4, 0.6}},
+}
+
+// centre is where the channel of the first breadboard is.
+const centre = 5.5
+
+// wire draws a wire as a shallow curve with its colour in letters.
+func (m *Map) wire(i int, a, b breadboard.Point, colour string) {
+	of := "wire " + strconv.Itoa(i)
+	mid := breadboard.Point{X: (a.X + b.X) / 2, Y: (a.Y + b.Y) / 2}
+	bend := breadboard.Point{X: mid.X + (b.Y-a.Y)*0.12, Y: mid.Y - (b.X-a.X)*0.12}
+	// Upwards, or outwards from the middle of the breadboard.
+	if out := math.Abs(mid.X - centre); math.Abs(b.Y-a.Y) > math.Abs(b.X-a.X) && math.Abs(bend.X-centre) < out || math.Abs(b.Y-a.Y) <= math.Abs(b.X-a.X) && bend.Y > mid.Y {
+		bend = breadboard.Point{X: 2*mid.X - bend.X, Y: 2*mid.Y - bend.Y}
+	}
+	mark := wireMarks[colour]
+	m.add(Mark{Shape: Curve, Class: "wire", Of: of, Points: []breadboard.Point{a, bend, b}, Dash: mark.dash})
+	for _, p := range []breadboard.Point{a, b} {
+		m.add(Mark{Shape: Circle, Class: "end", Of: of, Radius: 0.22, Points: []breadboard.Point{p}})
+	}
+	if a.To(b) > 1.5 && mark.letters != "" {
+		m.text("letters", of, mark.letters, 0.6, onCurve(a, bend, b, 0.72))
+	}
+}
+
+// onCurve returns the point of a quadratic curve at a part of its way.
+func onCurve(a, bend, b breadboard.Point, t float64) breadboard.Point {
+	at := func(a, m, b float64) float64 { return (1-t)*(1-t)*a + 2*t*(1-t)*m + t*t*b }
+	return breadboard.Point{X: at(a.X, bend.X, b.X), Y: at(a.Y, bend.Y, b.Y)}
+}

@@ -1,0 +1,157 @@
+package holemap_test
+
+import (
+	"bytes"
+	"encoding/xml"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/breadboard"
+	"cablaggio/core/build"
+	"cablaggio/core/holemap"
+	"cablaggio/core/placement"
+	"cablaggio/demo"
+)
+
+var lib = build.Shipped()
+
+// elements counts the elements of an SVG drawing by an attribute, and fails on
+// what is not XML.
+func elements(t *testing.T, svg []byte, attribute string) map[string]int {
+	t.Helper()
+	out := map[string]int{}
+	for d := xml.NewDecoder(bytes.NewReader(svg)); ; {
+		token, err := d.Token()
+		if err == io.EOF {
+			return out
+		}
+		require.NoError(t, err)
+		if e, ok := token.(xml.StartElement); ok {
+			for _, a := range e.Attr {
+				if a.Name.Local == attribute {
+					out[a.Value]++
+				}
+			}
+		}
+	}
+}
+
+// Every part, every wire and every leg of a demo build is in its drawing, which
+// is always the same, and nothing lies outside of it.
+func TestEverythingIsDrawn(t *testing.T) {
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		require.NoError(t, err)
+		p, err := placement.Place(lib, doc)
+		require.NoError(t, err)
+		draw := func() []byte {
+			m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
+			for _, x := range m.Marks {
+				for _, q := range x.Points {
+					require.True(t, q.X >= m.Min.X && q.X <= m.Max.X && q.Y >= m.Min.Y && q.Y <= m.Max.Y, "%v", x)
+				}
+			}
+			var b bytes.Buffer
+			require.NoError(t, m.SVG(&b))
+			return b.Bytes()
+		}
+		svg := draw()
+		assert.Equal(t, svg, draw())
+		parts, wires, legs := elements(t, svg, "data-part"), elements(t, svg, "data-wire"), elements(t, svg, "data-leg")
+		assert.Len(t, parts, len(doc.Parts))
+		assert.Len(t, wires, len(p.Wires))
+		for _, s := range p.Seats {
+			for _, l := range s.Legs {
+				assert.Equal(t, 1, legs[string(build.Of(s.Part, l.Leg))], l.Leg)
+			}
+		}
+		assert.Contains(t, string(svg), ">BK<", "a wire says its colour in letters")
+	}
+}
+
+// What a builder writes cannot break out of the drawing.
+func TestNamesAreText(t *testing.T) {
+	doc := build.New("<script>&\"", "classic-5v")
+	doc.Parts = append(doc.Parts, build.Part{ID: "potentiometer1", Kind: "potentiometer", Name: `"><script>x</script>`})
+	require.NoError(t, lib.Validate(doc))
+	p, err := placement.Place(lib, doc)
+	require.NoError(t, err)
+	var b strings.Builder
+	require.NoError(t, holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires).SVG(&b))
+	assert.NotContains(t, b.String(), "<script")
+	elements(t, []byte(b.String()), "class")
+}
+
+// Colours are said by the letters of IEC 60757 (from memory), and by a dash
+// pattern of their own.
+func TestColoursAreSaid(t *testing.T) {
+	letters := map[string]string{"black": "BK", "brown": "BN", "red": "RD", "orange": "OG", "yellow": "YE", "green": "GN", "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH", "pink": "PK"}
+	require.Len(t, build.WireColours, len(letters))
+	doc := build.New("t", "classic-5v")
+	p, err := placement.Place(lib, doc)
+	require.NoError(t, err)
+	dashes := map[string]string{}
+	for _, colour := range build.WireColours {
+		from, err := breadboard.ParseEnd("a1")
+		require.NoError(t, err)
+		to, err := breadboard.ParseEnd("a20")
+		require.NoError(t, err)
+		m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), []placement.Jumper{{Wire: build.Wire{From: from, To: to}, Colour: colour}})
+		for _, x := range m.Marks {
+			switch x.Class {
+			case "letters":
+				assert.Equal(t, letters[colour], x.Text)
+			case "wire":
+				pattern := fmt.Sprint(x.Dash)
+				assert.Empty(t, dashes[pattern], "%s and %s look alike", colour, dashes[pattern])
+				dashes[pattern] = colour
+			}
+		}
+	}
+	assert.Len(t, dashes, len(letters))
+}
+
+// Wires of a part's own leave a breadboard on which the board stands, with the
+// name beside it on each side that they leave by, and nothing of the name over the
+// holes. With the board beside there is no room on its side.
+func TestLeadsLeaveTheBreadboard(t *testing.T) {
+	i := slices.IndexFunc(demo.Builds(), func(d demo.Build) bool { return d.Name == "seedling-shelf" })
+	doc, err := lib.Parse(demo.Builds()[i].Data)
+	require.NoError(t, err)
+	p, err := placement.Place(lib, doc)
+	require.NoError(t, err)
+	require.True(t, p.Plugged)
+	left, right := breadboard.LeftPlus.X(), breadboard.RightMinus.X()
+	m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
+	loose := 0
+	for _, q := range doc.Parts {
+		kind, _ := lib.Catalogue.Kind(q.Kind)
+		if pack, _ := placement.PackageOf(kind.Body.Package); !pack.Loose {
+			continue
+		}
+		loose++
+		sides, named := map[bool]bool{}, map[bool]int{}
+		for _, l := range p.Seat(q.ID).Legs {
+			sides[l.Hole.Column.Right()] = true
+		}
+		for _, x := range m.Marks {
+			if x.Of != "part "+q.ID || x.Shape != holemap.Text {
+				continue
+			}
+			at := x.Points[0].X
+			named[at > right]++
+			assert.True(t, at < left && x.Align == holemap.End || at > right && x.Align == holemap.Start, "%s at %.1f", q.Name, at)
+		}
+		assert.Len(t, named, len(sides), q.Name)
+		for side := range sides {
+			assert.Equal(t, 1, named[side], q.Name)
+		}
+	}
+	assert.Positive(t, loose)
+}

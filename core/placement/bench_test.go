@@ -1,0 +1,24 @@
+package placement_test
+
+import (
+	"testing"
+
+	"cablaggio/core/placement"
+	"cablaggio/core/testkit"
+)
+
+// What a builder waits for: the issue of a plan is a layout of it.
+func BenchmarkPlace(b *testing.B) {
+	for _, name := range []string{"demo tram-stop", "demo quiz-table", "demo seedling-shelf", "start register"} {
+		b.Run(name, func(b *testing.B) {
+			doc := testkit.ReadyBuilds(b, lib)[name]
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := placement.Place(lib, doc); err != nil {
+					b.Fatal(err)
+				}
+			}
+			b.ReportMetric(float64(len(doc.Parts)), "parts")
+		})
+	}
+}

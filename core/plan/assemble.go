@@ -1,0 +1,364 @@
+package plan
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"cablaggio/core/breadboard"
+	"cablaggio/core/build"
+	"cablaggio/core/placement"
+	"cablaggio/core/preferred"
+	"cablaggio/core/quantity"
+)
+
+// assemble makes an edit of what is decided and done on the breadboard.
+func (p *planner) assemble(e Edit) (done string, err error) {
+	if p.doc.Assembly == nil {
+		p.doc.Assembly = &build.Assembly{}
+	}
+	a := p.doc.Assembly
+	switch e.Op {
+	case Breadboards:
+		done, err = p.breadboards(a, e)
+	case Fix:
+		done, err = p.fix(a, e)
+	case Stock:
+		done, err = p.stock(a, e)
+	case Reach:
+		done, err = p.reach(a, e.Text)
+	case StepDone:
+		done = "did a step: " + e.Name
+		if put, out := strings.CutPrefix(e.Text, placement.Out); out {
+			p.undone(a, put)
+			break
+		}
+		p.undone(a, e.Text)
+		d := build.Done{Step: e.Text, At: e.At}
+		a.Done = append(a.Done, d)
+		if a.Built != nil {
+			b := placement.Standing(p.lib, p.doc, []build.Done{d})
+			maps.Copy(a.Built.Legs, b.Legs)
+			a.Built.Wires = append(a.Built.Wires, b.Wires...)
+		}
+	case StepUndone:
+		p.undone(a, e.Text)
+		done = "took a step back: " + e.Name
+	case StepsUndone:
+		a.Done, a.Kept, a.Built = nil, nil, nil
+		done = "began again with an empty breadboard"
+	case AsBuilt:
+		done, err = p.asBuilt(a, e.Text)
+	case BuiltLeg:
+		done, err = p.builtLeg(a, e.Terminal, e.Text)
+	case WireIn, WireOut:
+		done, err = p.builtWire(a, e)
+	case BuiltValue:
+		done, err = p.builtValue(a, e)
+	}
+	return done, err
+}
+
+// undone takes a step back: what it put in is not there any more.
+func (p *planner) undone(a *build.Assembly, step string) {
+	a.Done = slices.DeleteFunc(a.Done, func(d build.Done) bool { return d.Step == step })
+	if a.Built == nil {
+		return
+	}
+	b := placement.Standing(p.lib, p.doc, []build.Done{{Step: step}})
+	maps.DeleteFunc(a.Built.Legs, func(t build.Terminal, e breadboard.End) bool { return b.Legs[t] == e })
+	a.Built.Wires = slices.DeleteFunc(a.Built.Wires, func(w build.Wire) bool { return slices.Contains(b.Wires, w) })
+}
+
+// breadboards chooses the breadboards. What was decided and done on others is
+// given up: its holes are elsewhere. Naming those that were chosen already, or
+// leaving them to be chosen again, moves nothing.
+func (p *planner) breadboards(a *build.Assembly, e Edit) (string, error) {
+	ids := strings.Fields(strings.ReplaceAll(e.Text, ",", " "))
+	was, wasErr := placement.Fits(p.lib, p.doc)
+	beside := a.Beside
+	a.Breadboards, a.Beside = ids, e.With == Beside
+	is, isErr := placement.Fits(p.lib, p.doc)
+	if wasErr != nil || isErr != nil || !slices.Equal(was, is) || a.Beside != beside {
+		a.Fixed, a.Done, a.Kept, a.Built = nil, nil, nil, nil
+	}
+	if len(ids) == 0 {
+		return "let the breadboard be chosen", nil
+	}
+	var names []string
+	for _, id := range ids {
+		s, ok := breadboard.SizeOf(id)
+		if !ok {
+			return "", fmt.Errorf("there is no breadboard %q", id)
+		}
+		names = append(names, s.Name)
+	}
+	return "took the " + strings.Join(names, " and the "), nil
+}
+
+// fix keeps a leg in a hole, or lets the whole part go where it goes best. The
+// whole build must still find room.
+func (p *planner) fix(a *build.Assembly, e Edit) (string, error) {
+	t := e.Terminal
+	if err := p.lib.CheckTerminal(p.doc, t); err != nil {
+		return "", err
+	}
+	id, _ := t.Split()
+	q := p.doc.Part(id)
+	if q == nil {
+		return "", fmt.Errorf("%q is not a leg of a part", t)
+	}
+	maps.DeleteFunc(a.Fixed, func(o build.Terminal, _ breadboard.Hole) bool { of, _ := o.Split(); return of == id })
+	if strings.TrimSpace(e.Text) == "" {
+		p.keep(id)
+		return "let " + q.Name + " go where it goes best", nil
+	}
+	h, err := breadboard.ParseHole(e.Text)
+	if err != nil {
+		return "", err
+	}
+	if a.Fixed == nil {
+		a.Fixed = map[build.Terminal]breadboard.Hole{}
+	}
+	a.Fixed[t] = h
+	p.keep(id)
+	if _, err := placement.Fits(p.lib, p.doc); err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("put %s at %s", q.Name, h), nil
+}
+
+// keep notes what is plugged in already when the plan changes, so that it stays
+// where it is; but for a part that is to go elsewhere.
+func (p *planner) keep(but string) {
+	a := p.doc.Assembly
+	if a == nil || len(a.Done) == 0 {
+		return
+	}
+	tables, err := a.Tables(p.board())
+	if err != nil {
+		return // the document's own check says what is wrong
+	}
+	b := placement.Standing(p.lib, p.doc, a.Done)
+	maps.DeleteFunc(b.Legs, func(t build.Terminal, e breadboard.End) bool {
+		id, _ := t.Split()
+		return id == but || tables.CheckEnd(e) != nil
+	})
+	b.Wires = slices.DeleteFunc(b.Wires, func(w build.Wire) bool { return tables.CheckEnd(w.From) != nil || tables.CheckEnd(w.To) != nil })
+	a.Kept = nil
+	if len(b.Legs)+len(b.Wires) > 0 {
+		a.Kept = b
+	}
+}
+
+// stock notes the wires that the builder has.
+func (p *planner) stock(a *build.Assembly, e Edit) (string, error) {
+	words := func(s string) []string {
+		return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ',' || r == ';' || unicode.IsSpace(r) })
+	}
+	s := &build.WireStock{}
+	for _, c := range words(e.Text) {
+		if !slices.Contains(build.WireColours, c) {
+			return "", fmt.Errorf("%q is not a colour of wires; they are %s", c, strings.Join(build.WireColours, ", "))
+		}
+		if !slices.Contains(s.Colours, c) {
+			s.Colours = append(s.Colours, c)
+		}
+	}
+	for _, text := range words(e.With) {
+		mm, err := millimetres(text)
+		if err != nil {
+			return "", err
+		}
+		s.Lengths = append(s.Lengths, mm)
+	}
+	slices.Sort(s.Lengths)
+	s.Lengths = slices.Compact(s.Lengths)
+	a.Stock = s
+	if len(s.Colours)+len(s.Lengths) == 0 {
+		a.Stock = nil
+		return "took wires of any colour and length", nil
+	}
+	return "noted the wires at hand", nil
+}
+
+func millimetres(text string) (int, error) {
+	mm, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(text, "mm")))
+	if err != nil || mm < 1 || mm > build.MaxLength {
+		return 0, fmt.Errorf("%q is not a length; say millimetres, 1 to %d, as in: 150", text, build.MaxLength)
+	}
+	return mm, nil
+}
+
+// reach notes how long wires from place to place are where the build is soldered.
+func (p *planner) reach(a *build.Assembly, text string) (done string, err error) {
+	a.Reach = 0
+	if strings.TrimSpace(text) == "" {
+		return "took soldered wires of the usual length", nil
+	}
+	if a.Reach, err = millimetres(text); err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("took soldered wires of %d mm", a.Reach), nil
+}
+
+// asBuilt begins to look at what is really there, from the plan or from the steps
+// that are done, or stops it.
+func (p *planner) asBuilt(a *build.Assembly, text string) (string, error) {
+	if text == Forget {
+		a.Built = nil
+		return "put away what was noted of the breadboard", nil
+	}
+	laid, err := placement.Place(p.lib, p.doc)
+	if err != nil {
+		return "", err
+	}
+	a.Built, a.Breadboards = laid.Built(), laid.Breadboards
+	if text == FromSteps {
+		a.Built = laid.Done(a.Done)
+		a.Built.Partial = true
+	}
+	return "began to look at what is really there", nil
+}
+
+var errNotLooked = errors.New("nothing is noted of the breadboard yet; begin to look at what is there")
+
+func (p *planner) builtLeg(a *build.Assembly, t build.Terminal, text string) (string, error) {
+	if a.Built == nil {
+		return "", errNotLooked
+	}
+	if t == "" {
+		var err error
+		if t, text, err = p.saidLeg(text); err != nil {
+			return "", err
+		}
+	}
+	if err := p.lib.CheckTerminal(p.doc, t); err != nil {
+		return "", err
+	}
+	if strings.TrimSpace(text) == "" {
+		delete(a.Built.Legs, t)
+		return fmt.Sprintf("noted that %s is not plugged in", p.Label(t)), nil
+	}
+	e, err := p.end(text)
+	if err != nil {
+		return "", err
+	}
+	a.Built.Legs[t] = e
+	return fmt.Sprintf("noted that %s is in %s", p.Label(t), e), nil
+}
+
+// saidLeg reads "led1.anode e14" or "sign lamp long leg e14": a leg, by its id or
+// by the part's name and the leg's, and a hole.
+func (p *planner) saidLeg(text string) (build.Terminal, string, error) {
+	words := strings.Fields(text)
+	if len(words) < 2 {
+		return "", "", errors.New("say which leg and which hole, as in: led1.anode e14")
+	}
+	who, hole := strings.ToLower(strings.Join(words[:len(words)-1], " ")), words[len(words)-1]
+	var found []build.Terminal
+	for _, q := range p.doc.Parts {
+		kind, _ := p.lib.Catalogue.Kind(q.Kind)
+		for _, t := range kind.Terminals {
+			term := build.Of(q.ID, t.ID)
+			names := []string{string(term), q.Name + " " + t.ID, q.Name + " " + placement.LegName(kind, t.ID)}
+			if slices.ContainsFunc(names, func(n string) bool { return strings.ToLower(n) == who }) {
+				found = append(found, term)
+			}
+		}
+	}
+	if len(found) != 1 {
+		return "", "", fmt.Errorf("there is no leg %q; led1.anode is one, and so is a part's name with its leg", who)
+	}
+	return found[0], hole, nil
+}
+
+// end reads an end that is on the table.
+func (p *planner) end(text string) (breadboard.End, error) {
+	e, err := breadboard.ParseEnd(text)
+	if err != nil {
+		return e, err
+	}
+	tables, err := p.doc.Assembly.Tables(p.board())
+	if err != nil {
+		return e, err
+	}
+	return e, tables.CheckEnd(e)
+}
+
+func (p *planner) builtWire(a *build.Assembly, e Edit) (string, error) {
+	if a.Built == nil {
+		return "", errNotLooked
+	}
+	var w build.Wire
+	var err error
+	if w.From, err = p.end(e.With); err != nil {
+		return "", err
+	}
+	if w.To, err = p.end(e.Text); err != nil {
+		return "", err
+	}
+	if w.From == w.To {
+		return "", fmt.Errorf("a wire has two ends; both are %s", w.From)
+	}
+	if e.Op == WireIn {
+		a.Built.Wires = append(a.Built.Wires, w)
+		return fmt.Sprintf("noted a wire from %s to %s", w.From, w.To), nil
+	}
+	i := slices.IndexFunc(a.Built.Wires, func(o build.Wire) bool { return o == w || o.From == w.To && o.To == w.From })
+	if i < 0 {
+		return "", fmt.Errorf("no wire from %s to %s is noted", w.From, w.To)
+	}
+	a.Built.Wires = slices.Delete(a.Built.Wires, i, i+1)
+	return fmt.Sprintf("noted that there is no wire from %s to %s", w.From, w.To), nil
+}
+
+func (p *planner) builtValue(a *build.Assembly, e Edit) (string, error) {
+	if a.Built == nil {
+		return "", errNotLooked
+	}
+	q := p.doc.Part(e.Part)
+	if q == nil {
+		return "", fmt.Errorf("there is no part %q any more", e.Part)
+	}
+	kind, _ := p.lib.Catalogue.Kind(q.Kind)
+	if _, ok := kind.Value("resistance"); !ok || kind.Model != "resistor" {
+		return "", fmt.Errorf("%s is not a resistor", q.Name)
+	}
+	if strings.TrimSpace(e.Text) == "" {
+		delete(a.Built.Values, q.ID)
+		return fmt.Sprintf("noted that %s is the right one", q.Name), nil
+	}
+	v, err := quantity.Parse(e.Text, quantity.Ohm)
+	if err != nil {
+		m, bandsErr := preferred.ReadBands(bands(e.Text))
+		if bandsErr != nil {
+			return "", fmt.Errorf("%w; its bands will do too, as in: red violet brown gold", err)
+		}
+		v = m.Ohms
+	}
+	if a.Built.Values == nil {
+		a.Built.Values = map[string]float64{}
+	}
+	a.Built.Values[q.ID] = v
+	return fmt.Sprintf("noted that %s is %s", q.Name, quantity.Short(v, quantity.Ohm)), nil
+}
+
+// bands are the colours that a text names.
+func bands(text string) (out []preferred.Color) {
+	for _, w := range strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		out = append(out, preferred.Color(w))
+	}
+	return out
+}
+
+// Words of edits on the breadboard.
+const (
+	Beside    = "beside" // With of [Breadboards]: the board lies beside
+	FromSteps = "steps"  // Text of [AsBuilt]: only what is done so far is there
+	Forget    = "forget" // Text of [AsBuilt]: what was noted is put away
+)
