@@ -3,7 +3,9 @@ package server
 import (
 	"time"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/board"
+	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/choose"
@@ -62,6 +64,12 @@ type NewBuild struct {
 	Document *build.Document `json:"document,omitempty"`
 }
 
+// Preview is what a file holds before it is taken in.
+type Preview struct {
+	Document *build.Document `json:"document"`
+	Analysis *check.Analysis `json:"analysis"`
+}
+
 // Edits asks for edits, all or none.
 type Edits struct {
 	Edits []plan.Edit `json:"edits" required:"true"`
@@ -90,12 +98,6 @@ type Candidate struct {
 	OhmsText  string  `json:"ohmsText"`
 	AmpsText  string  `json:"ampsText"`
 	WattsText string  `json:"wattsText"`
-}
-
-// PinChoices is the free pins for a signal, the best first.
-type PinChoices struct {
-	Pins    []choose.PinChoice  `json:"pins"`
-	Refused []choose.PinRefusal `json:"refused"`
 }
 
 // StartList is the ready builds to begin from.
@@ -148,6 +150,21 @@ type Comparison struct {
 type PinTable struct {
 	Edits   []plan.Edit `json:"edits"`
 	Changes []string    `json:"changes"`
+}
+
+// AssemblyView is a build on the breadboard, with its hole map as it is planned
+// and as it is built.
+type AssemblyView struct {
+	*assembly.Report
+	Breadboards []breadboard.Size `json:"breadboards"`
+	Map         HoleMap           `json:"map"`
+	BuiltMap    HoleMap           `json:"builtMap"`
+}
+
+// HoleMap is a drawing: what is inside an SVG element, and its view box.
+type HoleMap struct {
+	Marks   string `json:"marks"`
+	ViewBox string `json:"viewBox"`
 }
 
 // Health says whether the server and its database are up.

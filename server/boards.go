@@ -11,20 +11,26 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
+	"cablaggio/core/drawer"
 )
 
 const libraryKey = "library"
 
-// withBoards gives a request the library with the builder's own boards in it.
-// They are read each time: several servers may share one database.
-func (s *server) withBoards(c fiber.Ctx) error {
+// withOwn gives a request the library with the builder's own boards and
+// resistors in it. They are read each time: several servers may share one
+// database.
+func (s *server) withOwn(c fiber.Ctx) error {
 	ctx, cancel := ask(c)
 	defer cancel()
 	own, err := s.Store.Boards(ctx)
 	if err != nil {
 		return err
 	}
-	lib := &build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue}
+	items, err := s.Store.Drawer(ctx)
+	if err != nil {
+		return err
+	}
+	lib := &build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue, Resistors: drawer.Resistors(fromStore(items))}
 	for _, data := range own {
 		p, err := board.Parse(bytes.NewReader(data))
 		if err != nil {

@@ -68,16 +68,38 @@ func (s *server) createBuild(c fiber.Ctx) error {
 	return s.create(c, doc, "began")
 }
 
-// create keeps a document as a new build, after the checks of a file.
-func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
-	data, err := json.Marshal(doc)
+// readBuild says what a build in a file is.
+func (s *server) readBuild(c fiber.Ctx) error {
+	var req NewBuild
+	if err := body(c, &req); err != nil {
+		return err
+	}
+	if req.Document == nil {
+		return problem(http.StatusUnprocessableEntity, "There is no build to read.", "send it as document")
+	}
+	doc, _, a, err := s.draft(c, req.Document, "")
 	if err != nil {
 		return err
 	}
-	if doc, err = s.lib(c).Parse(data); err != nil {
-		return err
+	return c.JSON(Preview{doc, a})
+}
+
+// draft makes a document ready to be kept, after the checks of a file.
+func (s *server) draft(c fiber.Ctx, doc *build.Document, words string) (*build.Document, store.Draft, *check.Analysis, error) {
+	data, err := json.Marshal(doc)
+	if err == nil {
+		doc, err = s.lib(c).Parse(data)
+	}
+	if err != nil {
+		return nil, store.Draft{}, nil, err
 	}
 	draft, a, err := Draft(s.memory, s.lib(c), doc, words)
+	return doc, draft, a, err
+}
+
+// create keeps a document as a new build.
+func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
+	doc, draft, a, err := s.draft(c, doc, words)
 	if err != nil {
 		return err
 	}

@@ -4,10 +4,14 @@ import (
 	"bytes"
 	"encoding/json"
 	"io"
+	"maps"
 	"net/http"
+	"slices"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/build"
 	"cablaggio/core/paper"
 	"cablaggio/core/spice"
@@ -20,6 +24,17 @@ type exporter struct {
 	ending string // of the file's name
 	mime   string
 	write  func(*build.Library, io.Writer, *BuildView) error
+}
+
+// laid writes something of a build on the breadboard, or says why it is not.
+func laid(write func(*build.Library, io.Writer, *BuildView, *assembly.Report) error) func(*build.Library, io.Writer, *BuildView) error {
+	return func(lib *build.Library, w io.Writer, v *BuildView) error {
+		r := assembly.Make(lib, v.Document)
+		if r.Placement == nil {
+			return problem(http.StatusUnprocessableEntity, sentence(r.Problem), "")
+		}
+		return write(lib, w, v, r)
+	}
 }
 
 // exporters are the formats that a build goes out in, by the last part of their
@@ -35,6 +50,18 @@ var exporters = map[string]exporter{
 	}},
 	"plan.pdf": {".pdf", "application/pdf", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return paper.Plan(w, lib, v.Document, v.Analysis)
+	}},
+	"holemap.svg": {"-holes.svg", "image/svg+xml", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
+		return planned(lib, v.Document, r).SVG(w)
+	})},
+	"steps.pdf": {"-steps.pdf", "application/pdf", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
+		return paper.Steps(w, lib, v.Document, r, planned(lib, v.Document, r))
+	})},
+	"wires.csv": {"-wires.csv", "text/csv; charset=utf-8", laid(func(_ *build.Library, w io.Writer, _ *BuildView, r *assembly.Report) error {
+		return table.Wires(w, r.Placement)
+	})},
+	"links.csv": {"-links.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
+		return table.Links(w, assembly.Links(lib, v.Document))
 	}},
 	"netlist": {".cir", "text/plain; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		n := wiring.Build(lib, v.Document)
@@ -52,7 +79,7 @@ func writeJSON(w io.Writer, v any) error {
 func (s *server) exportBuild(c fiber.Ctx) error {
 	x, ok := exporters[c.Params("format")]
 	if !ok {
-		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as document, analysis, parts.csv, pins.csv, plan.pdf or netlist")
+		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as "+strings.Join(slices.Sorted(maps.Keys(exporters)), ", "))
 	}
 	v, err := s.get(c)
 	if err != nil {

@@ -49,16 +49,10 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if part == nil || part.Of == "" {
 		return problem(http.StatusNotFound, "There is no such resistor before a lamp.", "")
 	}
-	ctx, cancel := ask(c)
-	defer cancel()
-	items, err := s.Store.Drawer(ctx)
-	if err != nil {
-		return err
-	}
-	if spans, err := choose.Spans(s.lib(c), v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items))); err == nil && part.Role == plan.SenseRole {
+	if spans, err := choose.Spans(s.lib(c), v.Document, part.ID, part.Of, s.lib(c).Resistors); err == nil && part.Role == plan.SenseRole {
 		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: s.spans(c, v.Document, spans)})
 	}
-	candidates, err := plan.CandidatesWith(s.lib(c), v.Document, part.ID, part.Of, drawer.Resistors(fromStore(items)))
+	candidates, err := plan.Candidates(s.lib(c), v.Document, part.ID, part.Of)
 	if candidates == nil && err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
@@ -120,7 +114,7 @@ func pairText(p *choose.Pair) string {
 	return fmt.Sprintf("%s and %s %s", quantity.Short(p.A, quantity.Ohm), quantity.Short(p.B, quantity.Ohm), way)
 }
 
-// pinChoices lists the free pins for a part's signal.
+// pinChoices says why a part's signal is on its pin, and what others would cost.
 func (s *server) pinChoices(c fiber.Ctx) error {
 	v, err := s.get(c)
 	if err != nil {
@@ -129,7 +123,7 @@ func (s *server) pinChoices(c fiber.Ctx) error {
 	if part := v.Document.Part(c.Params("part")); part != nil {
 		for _, signal := range part.Signals {
 			if signal.Name == c.Params("signal") {
-				return c.JSON(PinChoices{plan.FreePins(s.lib(c), v.Document, signal.Needs), plan.RefusedPins(s.lib(c), v.Document, signal.Needs)})
+				return c.JSON(plan.WhyPin(s.lib(c), v.Document, part, signal))
 			}
 		}
 	}

@@ -86,6 +86,7 @@ func OpenAPI() ([]byte, error) {
 			N int `path:"n"`
 		}{}, RevisionDetail{}},
 		{http.MethodGet, "/api/builds/{id}/boards", "compareBoards", "What would be different on each board", byID{}, []Comparison{}},
+		{http.MethodGet, "/api/builds/{id}/assembly", "assembly", "The build on the breadboard: placement, steps, what was really built", byID{}, AssemblyView{}},
 		{http.MethodPost, "/api/builds/{id}/pins", "readPins", "What a pin table would move; nothing is taken", struct {
 			byID
 			Text
@@ -95,9 +96,10 @@ func OpenAPI() ([]byte, error) {
 		{http.MethodDelete, "/api/boards/{board}", "dropBoard", "Forget a board of the builder's own", byBoard{}, nil},
 		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
 		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
+		{http.MethodPost, "/api/builds/read", "readBuild", "What a build in a file is; nothing is taken", NewBuild{}, Preview{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
 		{http.MethodDelete, "/api/builds/{id}", "deleteBuild", "Take a build out of the list", byID{}, nil},
-		{http.MethodGet, "/api/builds/{id}/files/{format}", "exportBuild", "The build as a file: document, analysis, parts.csv, pins.csv or netlist", struct {
+		{http.MethodGet, "/api/builds/{id}/files/{format}", "exportBuild", "The build as a file: document, analysis, a table, a booklet, a drawing or a netlist", struct {
 			byID
 			Format string `path:"format"`
 		}{}, nil},
@@ -118,7 +120,7 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Part   string `path:"part"`
 			Signal string `path:"signal"`
-		}{}, PinChoices{}},
+		}{}, plan.Why{}},
 	} {
 		o, err := r.NewOperationContext(op.method, op.path)
 		if err != nil {
@@ -207,7 +209,7 @@ func require(p jsonschema.InterceptPropParams) error {
 		return nil
 	}
 	tag := p.Field.Tag.Get("json")
-	if tag == "" || strings.Contains(tag, "omitempty") {
+	if tag == "" || strings.Contains(tag, "omitempty") || strings.Contains(tag, "omitzero") {
 		return nil
 	}
 	for _, name := range p.ParentSchema.Required {

@@ -19,6 +19,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
@@ -36,7 +37,8 @@ type Config struct {
 
 type server struct {
 	Config
-	memory *check.Memory
+	memory    *check.Memory
+	assembled *assembly.Memory
 }
 
 const (
@@ -47,7 +49,8 @@ const (
 
 // New returns the application.
 func New(cfg Config) *fiber.App {
-	s := &server{cfg, check.NewMemory()}
+	memory := check.NewMemory()
+	s := &server{cfg, memory, assembly.NewMemory(memory)}
 	app := fiber.New(fiber.Config{
 		BodyLimit:    maxBody,
 		ReadTimeout:  30 * time.Second,
@@ -63,7 +66,7 @@ func New(cfg Config) *fiber.App {
 	api := app.Group("/api")
 	api.Get("/health", s.health)
 	api.Get("/openapi.json", s.openAPI)
-	api.Use(s.withBoards)
+	api.Use(s.withOwn)
 	api.Get("/library", s.library)
 	api.Post("/boards", s.keepBoard)
 	api.Get("/boards/:board/file", s.exportBoard)
@@ -76,6 +79,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/drawer/read", s.readDrawer)
 	api.Get("/builds", s.listBuilds)
 	api.Post("/builds", s.createBuild)
+	api.Post("/builds/read", s.readBuild)
 	api.Get("/builds/:id", s.getBuild)
 	api.Delete("/builds/:id", s.deleteBuild)
 	api.Get("/builds/:id/files/:format", s.exportBuild)
@@ -88,6 +92,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/revisions/:n", s.getRevision)
 	api.Get("/builds/:id/boards", s.compareBoards)
 	api.Post("/builds/:id/pins", s.readPins)
+	api.Get("/builds/:id/assembly", s.assemble)
 	api.Get("/builds/:id/resistors/:part", s.resistorChoice)
 	api.Get("/builds/:id/pins/:part/:signal", s.pinChoices)
 	api.Use(func(c fiber.Ctx) error {

@@ -283,7 +283,8 @@ func TestChoices(t *testing.T) {
 	r := call(t, "GET", "/api/builds/"+v.ID+"/resistors/led1-resistor", nil)
 	assert.Contains(t, string(r.body), `"best":true`)
 	r = call(t, "GET", "/api/builds/"+v.ID+"/pins/led1/drive", nil)
-	assert.Contains(t, string(r.body), `"pin":"D7"`)
+	assert.Contains(t, string(r.body), `"here":{"pin":"D4"`)
+	assert.Contains(t, string(r.body), `{"pin":"D7","price":0,`)
 	call(t, "GET", "/api/builds/"+v.ID+"/pins/led1/taste", nil).problem(t)
 	call(t, "GET", "/api/builds/"+v.ID+"/resistors/led1", nil).problem(t)
 }

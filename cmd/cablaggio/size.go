@@ -87,7 +87,7 @@ func runSize(out io.Writer, supply, led, ma, series, have string) error {
 	}
 	p := printer{out: out}
 	p.line("%s from %s through a %s LED: %s exactly, %s best", quantity.Short(wish.Amps, quantity.Ampere), quantity.Short(volts, quantity.Volt), led,
-		quantity.Format(ideal, quantity.Ohm), quantity.Short(choose.Best(candidates), quantity.Ohm))
+		quantity.Format(ideal, quantity.Ohm), quantity.Short(choose.Best(candidates).Ohms, quantity.Ohm))
 	p.line("working: R = (U − VF) ÷ I = (%s − %s) ÷ %s = %s\n", quantity.Short(volts, quantity.Volt),
 		quantity.Format(volts-wish.Amps*ideal, quantity.Volt), quantity.Short(wish.Amps, quantity.Ampere), quantity.Format(ideal, quantity.Ohm))
 	if p.err != nil {
