@@ -1,14 +1,18 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
-import { BoardsPage } from "./boards/boards-page";
+import { BuildPage } from "./build/build-page";
 import { BuildsPage } from "./builds/builds-page";
-import { DrawerPage } from "./drawer/drawer-page";
-import { PlanPage } from "./plan/plan-page";
+import { Plan } from "./plan/plan";
 import { NotFound } from "./shared/page";
 import { applyTheme } from "./shared/theme";
 import "./styles.css";
+
+// The list of builds and the Plan stage come at once; the rest when it is asked for.
+const Assemble = lazy(() => import("./assemble/assemble").then((m) => ({ default: m.Assemble })));
+const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
+const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
 
 // Radix writes a style element of its own; the content security policy wants its nonce on it.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
@@ -22,13 +26,18 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<BuildsPage />} />
-          <Route path="/builds/:id" element={<PlanPage />} />
-          <Route path="/drawer" element={<DrawerPage />} />
-          <Route path="/boards" element={<BoardsPage />} />
-          <Route path="*" element={<NotFound />} />
-        </Routes>
+        <Suspense fallback={<p className="p-6">Opening…</p>}>
+          <Routes>
+            <Route path="/" element={<BuildsPage />} />
+            <Route path="/builds/:id" element={<BuildPage />}>
+              <Route index element={<Plan />} />
+              <Route path="assemble" element={<Assemble />} />
+            </Route>
+            <Route path="/drawer" element={<DrawerPage />} />
+            <Route path="/boards" element={<BoardsPage />} />
+            <Route path="*" element={<NotFound />} />
+          </Routes>
+        </Suspense>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

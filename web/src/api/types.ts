@@ -73,6 +73,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a build in a file is; nothing is taken */
+        post: operations["readBuild"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}": {
         parameters: {
             query?: never;
@@ -86,6 +103,23 @@ export interface paths {
         post?: never;
         /** Take a build out of the list */
         delete: operations["deleteBuild"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/assembly": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The build on the breadboard: placement, steps, what was really built */
+        get: operations["assembly"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -149,7 +183,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The build as a file: document, analysis, parts.csv, pins.csv or netlist */
+        /** The build as a file: document, analysis, a table, a booklet, a drawing or a netlist */
         get: operations["exportBuild"];
         put?: never;
         post?: never;
@@ -441,6 +475,29 @@ export interface components {
             states: number;
             supply: components["schemas"]["SupplyReport"];
         };
+        Assembly: {
+            beside?: boolean;
+            breadboards?: string[];
+            built?: components["schemas"]["Built"];
+            done?: components["schemas"]["Done"][];
+            fixed?: {
+                [key: string]: string;
+            };
+            kept?: components["schemas"]["Built"];
+            reach?: number;
+            stock?: components["schemas"]["WireStock"];
+        };
+        AssemblyView: {
+            breadboards: components["schemas"]["Size"][];
+            built?: components["schemas"]["BuiltReport"];
+            builtMap: components["schemas"]["HoleMap"];
+            links: components["schemas"]["Link"][];
+            map: components["schemas"]["HoleMap"];
+            placement?: components["schemas"]["Placement"];
+            problem?: string;
+            rows: components["schemas"]["Row"][];
+            steps: components["schemas"]["Step"][];
+        };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
         };
@@ -471,6 +528,33 @@ export interface components {
             tag: string;
             title: string;
             undo?: string;
+        };
+        Built: {
+            legs: {
+                [key: string]: string;
+            };
+            partial?: boolean;
+            values?: {
+                [key: string]: number;
+            };
+            wires: components["schemas"]["Wire"][];
+        };
+        BuiltLeg: {
+            end: string;
+            name: string;
+            planned: string;
+            resistor?: boolean;
+            terminal: string;
+            value?: string;
+        };
+        BuiltReport: {
+            differences: components["schemas"]["Difference"][];
+            findings: components["schemas"]["Finding"][];
+            legs: components["schemas"]["BuiltLeg"][];
+            missing: components["schemas"]["Jumper"][];
+            rows: components["schemas"]["Row"][];
+            toCome: number;
+            wires: components["schemas"]["Jumper"][];
         };
         Candidate: {
             amps: components["schemas"]["Range"];
@@ -515,8 +599,17 @@ export interface components {
             note: number;
             stop: number;
         };
+        Difference: {
+            do: string;
+            ends: string[];
+            fault: string;
+            parts: string[];
+            right: components["schemas"]["Right"];
+            what: string;
+        };
         Document: {
             also?: string;
+            assembly?: components["schemas"]["Assembly"];
             board: string;
             cells?: components["schemas"]["Cells"];
             exclusive?: string[][];
@@ -529,6 +622,11 @@ export interface components {
             /** Format: double */
             volts?: number;
         };
+        Done: {
+            /** Format: date-time */
+            at: string;
+            step: string;
+        };
         DrawerView: {
             items: components["schemas"]["Item"][];
         };
@@ -538,6 +636,8 @@ export interface components {
             volts: string;
         };
         Edit: {
+            /** Format: date-time */
+            at?: string;
             board?: string;
             cells?: string;
             count?: number;
@@ -598,6 +698,10 @@ export interface components {
         Health: {
             ok: boolean;
         };
+        HoleMap: {
+            marks: string;
+            viewBox: string;
+        };
         Item: {
             id?: string;
             kind: string;
@@ -608,6 +712,18 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+        };
+        Jumper: {
+            colour: string;
+            for: string;
+            from: string;
+            millimetres: number;
+            to: string;
+            tooLong?: boolean;
+        };
+        Leg: {
+            hole: string;
+            leg: string;
         };
         /** @enum {string} */
         Level: "stop" | "care" | "note" | "";
@@ -627,6 +743,13 @@ export interface components {
             recommended: number;
             recommendedText: string;
             source: string;
+        };
+        Link: {
+            from: string;
+            millimetres: number;
+            net: number;
+            sleeve: number;
+            to: string;
         };
         Load: {
             carries: components["schemas"]["Quantity"];
@@ -657,7 +780,7 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "replace";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
         Own: {
             care: boolean;
             effect: string;
@@ -691,6 +814,11 @@ export interface components {
             values?: {
                 [key: string]: number;
             };
+        };
+        PartBody: {
+            alike?: boolean;
+            legs?: string[];
+            package: string;
         };
         PartCatalogue: {
             kinds: components["schemas"]["PartKind"][];
@@ -727,6 +855,7 @@ export interface components {
             shared?: boolean;
         };
         PartKind: {
+            body: components["schemas"]["PartBody"];
             emitters?: components["schemas"]["PartEmitter"][];
             family: string;
             hookups: components["schemas"]["PartHookup"][];
@@ -816,14 +945,12 @@ export interface components {
             pin: string;
             reasons: string[];
         };
-        PinChoices: {
-            pins: components["schemas"]["PinChoice"][];
-            refused: components["schemas"]["PinRefusal"][];
-        };
-        PinRefusal: {
-            able: boolean;
+        PinPrice: {
             pin: string;
-            reason: string;
+            possible: boolean;
+            price: number;
+            reasons: string[];
+            with?: string;
         };
         PinReport: {
             amps?: components["schemas"]["Quantity"];
@@ -840,6 +967,20 @@ export interface components {
         PinTable: {
             changes: string[];
             edits: components["schemas"]["Edit"][];
+        };
+        Placement: {
+            breadboards: string[];
+            plugged: boolean;
+            seats: components["schemas"]["Seat"][];
+            wires: components["schemas"]["Jumper"][];
+        };
+        Plugs: {
+            across: number;
+            source: string;
+        };
+        Preview: {
+            analysis: components["schemas"]["Analysis"];
+            document: components["schemas"]["Document"];
         };
         Problem: {
             changes?: string[];
@@ -859,6 +1000,7 @@ export interface components {
             logic: components["schemas"]["Logic"];
             name: string;
             pins: components["schemas"]["Pin"][];
+            plugs?: components["schemas"]["Plugs"];
             power: string;
             rails: components["schemas"]["Rail"][];
             summary: string;
@@ -887,6 +1029,11 @@ export interface components {
             limit: components["schemas"]["SpecLimit"];
             name: string;
             volts: components["schemas"]["SpecValue"];
+        };
+        Rails: {
+            broken?: boolean;
+            first: number;
+            groups: number;
         };
         Range: {
             /** Format: double */
@@ -934,6 +1081,20 @@ export interface components {
             shown: boolean;
             summary: string;
         };
+        Right: {
+            in?: components["schemas"]["Wire"][];
+            legs?: components["schemas"]["Leg"][];
+            out?: components["schemas"]["Wire"][];
+            values?: string[];
+        };
+        Row: {
+            holds: string[];
+            name: string;
+        };
+        Seat: {
+            legs: components["schemas"]["Leg"][];
+            part: string;
+        };
         Signal: {
             active?: string;
             bus?: string;
@@ -944,6 +1105,13 @@ export interface components {
             open?: boolean;
             pin: string;
             pull?: components["schemas"]["Pull"];
+        };
+        Size: {
+            id: string;
+            name: string;
+            rails?: components["schemas"]["Rails"];
+            rows: number;
+            source: string;
         };
         SpanView: {
             best: boolean;
@@ -984,6 +1152,20 @@ export interface components {
             id: string;
             job: string;
         };
+        Step: {
+            /** Format: date-time */
+            at?: string;
+            bands?: string[];
+            do: string;
+            done: boolean;
+            ends: string[];
+            group: string;
+            id: string;
+            look?: boolean;
+            parts: string[];
+            watch: string[];
+            wires: number[];
+        };
         Supply: {
             id: string;
             input: components["schemas"]["SpecValue"];
@@ -1009,6 +1191,18 @@ export interface components {
             source: string;
             /** Format: double */
             volts?: number;
+        };
+        Why: {
+            here: components["schemas"]["PinChoice"];
+            other: components["schemas"]["PinPrice"][];
+        };
+        Wire: {
+            from: string;
+            to: string;
+        };
+        WireStock: {
+            colours?: string[];
+            lengths?: number[];
         };
         Working: {
             drops?: components["schemas"]["Drop"][];
@@ -1174,6 +1368,38 @@ export interface operations {
             };
         };
     };
+    readBuild: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewBuild"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getBuild: {
         parameters: {
             query?: never;
@@ -1221,6 +1447,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyView"];
+                };
             };
             default: {
                 headers: {
@@ -1415,7 +1671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PinChoices"];
+                    "application/json": components["schemas"]["Why"];
                 };
             };
             default: {

@@ -3,12 +3,13 @@ import { type FormEvent, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
-import { FileButton } from "../shared/file-button";
 import { Head } from "../shared/head";
-import { LevelMark } from "../shared/level";
 import { Menu, MenuItem } from "../shared/menu";
+import type { Act } from "./act";
+import { Found } from "./found";
 import { useLibrary } from "./library";
 import { Starts } from "./starts";
+import { TakeIn } from "./take-in";
 
 const listKey = ["builds"];
 
@@ -102,8 +103,6 @@ export function BuildsPage() {
   );
 }
 
-type Act = (work: () => Promise<unknown>) => Promise<void>;
-
 function NewBuild({ library, act }: { library: Library; act: Act }) {
   const navigate = useNavigate();
   const [title, setTitle] = useState("");
@@ -142,39 +141,8 @@ function NewBuild({ library, act }: { library: Library; act: Act }) {
       <Button look="main" type="submit">
         New build
       </Button>
-      <TakeIn act={act} />
+      <TakeIn library={library} act={act} />
     </form>
-  );
-}
-
-const mega = 1024 * 1024;
-
-/** Takes in a build from a file. What is wrong with it, the server says. */
-function TakeIn({ act }: { act: Act }) {
-  const navigate = useNavigate();
-  const take = (file: File) =>
-    act(async () => {
-      if (file.size > mega) {
-        const size = `${file.name} has ${Math.ceil(file.size / mega)} MB; a build has at most 1.`;
-        throw new ProblemError({ type: "about:blank", title: size, status: 413 });
-      }
-      // As it is: the server reads it, and knows better what is wrong with it.
-      const text = await file.text();
-      const made = await answer(
-        api.POST("/api/builds", {
-          body: {},
-          bodySerializer: () => `{"document":${text}}`,
-        }),
-      );
-      navigate(`/builds/${made.id}`);
-    });
-  return (
-    <FileButton
-      words="Take in a file"
-      spoken="A build as a file"
-      accept=".json,application/json"
-      onFile={(file) => void take(file)}
-    />
   );
 }
 
@@ -239,7 +207,7 @@ function BuildRow({
       <time className="w-48 text-faint" dateTime={build.changed}>
         {new Date(build.changed).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
       </time>
-      <Findings build={build} />
+      <Found counts={build.counts} />
       <Menu label="More" spoken={`More for ${build.title}`}>
         <MenuItem onSelect={() => setRenaming(true)}>Rename</MenuItem>
         <MenuItem onSelect={() => act(() => answer(api.POST("/api/builds/{id}/duplicate", path)))}>
@@ -260,23 +228,5 @@ function BuildRow({
         </MenuItem>
       </Menu>
     </li>
-  );
-}
-
-function Findings({ build }: { build: BuildSummary }) {
-  const { stop, care, note } = build.counts;
-  if (stop + care + note === 0) return <span className="w-36 text-good">nothing found</span>;
-  return (
-    <span className="flex w-36 items-center gap-3 font-mono">
-      {(["stop", "care", "note"] as const).map(
-        (level) =>
-          build.counts[level] > 0 && (
-            <span key={level} className="flex items-center gap-1">
-              <LevelMark level={level} />
-              {build.counts[level]}
-            </span>
-          ),
-      )}
-    </span>
   );
 }

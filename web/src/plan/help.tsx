@@ -7,6 +7,9 @@ const keys: [string, string][] = [
   ["Ctrl Z", "undo"],
   ["Ctrl Y", "redo"],
   ["h", "history of the build"],
+  ["d", "Assemble: this step is done"],
+  ["b", "Assemble: take the last step back"],
+  ["↑ ↓", "Assemble: look at the step before or after"],
   ["Tab", "the next thing on the sheet"],
   ["?", "this page"],
 ];

@@ -7,6 +7,7 @@ import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { WorkingButton } from "../shared/working";
 import type { Selection } from "./parts-panel";
+import { priceWords } from "./pin-choice";
 
 /** The board's places in their physical order, each with what it carries. */
 export function Ledger(selection: Selection) {
@@ -25,14 +26,14 @@ export function Ledger(selection: Selection) {
   /** What moving the dragged signal to a pin would cost, in words; nothing when it cannot go there. */
   const price = (pin: string): Price | undefined => {
     if (!dragged || !prices.data || pin === dragged.signal.pin) return undefined;
-    const free = prices.data.pins.find((p) => p.pin === pin);
-    if (free) return { words: `free, costs ${free.cost}`, possible: true };
-    const refused = prices.data.refused.find((p) => p.pin === pin);
-    return refused && { words: refused.able ? "exchange" : refused.reason, possible: refused.able };
+    const other = prices.data.other.find((p) => p.pin === pin);
+    if (!other) return undefined;
+    if (!other.possible) return { words: other.reasons[0] ?? "", possible: false };
+    return { words: `${other.with ? "exchange" : "free"}, ${priceWords(other)}`, possible: true };
   };
   const drop = (pin: string) => {
     if (!dragged || !price(pin)?.possible) return;
-    const free = prices.data?.pins.some((p) => p.pin === pin);
+    const free = !prices.data?.other.find((p) => p.pin === pin)?.with;
     edit(`${free ? "move" : "exchange"} ${dragged.part.name} to ${pin}`, {
       op: free ? "pin" : "swap",
       part: dragged.part.id,
@@ -41,13 +42,18 @@ export function Ledger(selection: Selection) {
     });
     drag(undefined);
   };
-  // A header with nothing on it can be narrow; one with readings needs most room.
+  // A header takes the room that its longest line wants: the pin, its users, and what it carries.
+  const names = new Map(view.document.parts.map((p) => [p.id, p.name]));
   const weights = board.headers.map((header) => {
     const used = view.analysis.pins.filter((pin) => header.places.includes(pin.pin));
-    return Math.max(1, ...used.map((pin) => (pin.inputs?.[0]?.count ? 2.6 : 2.2)));
+    const letters = used.map((pin) => pin.parts.map((id) => names.get(id) ?? "").join(" + ").length);
+    return Math.max(12, ...letters.map((n) => Math.min(n, 24) + 22));
   });
   return (
-    <section aria-labelledby="ledger-heading" className="flex min-h-0 flex-col border-rule lg:border-r">
+    <section
+      aria-labelledby="ledger-heading"
+      className="@container flex min-h-0 flex-col border-rule lg:border-r"
+    >
       <div className="flex min-h-13 items-center justify-between gap-2 border-rule border-b px-4 py-2">
         <h2 id="ledger-heading" className="font-semibold">
           Pins
@@ -140,7 +146,8 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
       onDragEnd={() => drag(undefined)}
       onDragOver={(event) => cost?.possible && event.preventDefault()}
       onDrop={() => drop(place)}
-      className={`flex h-7.5 items-center gap-1.5 border-rule border-b ${marked ? "bg-wash shadow-[inset_3px_0_0_var(--copper)]" : ""}`}
+      // Where there is little room a name stands below its pin, whole.
+      className={`flex h-7.5 @max-lg:h-auto @max-lg:min-h-7.5 @max-lg:flex-wrap items-center gap-1.5 @max-lg:gap-y-0 border-rule border-b ${marked ? "bg-wash shadow-[inset_3px_0_0_var(--copper)]" : ""}`}
     >
       <span className={`w-11 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
       {!report && (
@@ -151,8 +158,9 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
       {users.length > 0 && (
         <button
           type="button"
+          title={users.map((p) => p.name).join(" + ")}
           onClick={() => onSelect(users[0]?.id)}
-          className="min-h-6! min-w-0 shrink grow truncate rounded-sheet text-left text-small hover:bg-wash"
+          className="@max-lg:order-last min-h-6! min-w-0 shrink grow @max-lg:basis-full @max-lg:pl-1 truncate rounded-sheet text-left text-small hover:bg-wash"
         >
           {users.map((p) => p.name).join(" + ")}
         </button>

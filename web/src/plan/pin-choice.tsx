@@ -5,12 +5,16 @@ import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { HeaderMap } from "./header-map";
 
+/** What a move costs, in the points of the choice of pins. */
+export const priceWords = ({ price }: { price: number }) =>
+  price > 0 ? `costs ${price}` : price < 0 ? `gains ${-price}` : "costs nothing";
+
 type Signal = NonNullable<Part["signals"]>[number];
 
 /** Which pin a signal is on: every pin of the board is offered, with what speaks against it. */
 export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
   const { view, board, library, edit } = useSheet();
-  const free = useQuery({
+  const why = useQuery({
     queryKey: ["pins", view.id, view.tag, part.id, signal.name],
     queryFn: () =>
       answer(
@@ -24,7 +28,7 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
     for (const s of p.signals ?? []) if (p.id !== part.id) users.set(s.pin, p.name);
   }
   const needs = library.functions.find((f) => f.id === signal.needs)?.name ?? signal.needs;
-  const best = free.data?.pins[0];
+  const best = why.data?.other.find((p) => p.possible && !p.with);
   const several = (part.signals?.length ?? 0) > 1;
   const move = (pin: string) =>
     users.has(pin)
@@ -74,37 +78,39 @@ export function PinChoice({ part, signal }: { part: Part; signal: Signal }) {
       <HeaderMap pin={signal.pin} drawn={!several} />
       {best && (
         <p className="mt-0.5 flex items-center gap-2 text-faint text-small">
-          Next best: {best.pin} ({best.reasons.join("; ")})
+          Next best: {best.pin}, {priceWords(best)} ({best.reasons.slice(1).join("; ")})
           <Button look="quiet" className="text-small text-copper" onClick={() => move(best.pin)}>
             Take {best.pin}
           </Button>
         </p>
       )}
-      {free.data && (
+      {why.data && (
         <details className="text-small">
           <summary>Why this pin, and why not another</summary>
           <table className="mt-1 w-full">
             <tbody>
-              {free.data.pins.slice(0, 8).map((p) => (
-                <tr key={p.pin} className="border-rule border-t">
+              <tr className="border-rule border-t bg-wash">
+                <th scope="row" className="pr-2 text-left font-mono">
+                  {why.data.here.pin}
+                </th>
+                <td>{why.data.here.reasons.slice(1).join("; ")}</td>
+                <td className="whitespace-nowrap pl-2 text-right">it is here</td>
+              </tr>
+              {why.data.other.map((p) => (
+                <tr key={p.pin} className={`border-rule border-t ${p.possible ? "" : "text-faint"}`}>
                   <th scope="row" className="pr-2 text-left font-mono">
                     {p.pin}
                   </th>
-                  <td>{p.reasons.slice(1).join("; ")}</td>
-                  <td className="pl-2 text-right font-mono whitespace-nowrap">costs {p.cost}</td>
+                  <td>
+                    {p.possible
+                      ? [p.with && `exchange with ${p.with}`, ...p.reasons.slice(1)]
+                          .filter(Boolean)
+                          .join("; ")
+                      : p.reasons.join("; ")}
+                  </td>
+                  <td className="whitespace-nowrap pl-2 text-right">{p.possible && priceWords(p)}</td>
                 </tr>
               ))}
-              {free.data.refused
-                .filter((p) => p.pin !== signal.pin)
-                .map((p) => (
-                  <tr key={p.pin} className="border-rule border-t text-faint">
-                    <th scope="row" className="pr-2 text-left font-mono">
-                      {p.pin}
-                    </th>
-                    <td>{p.reason}</td>
-                    <td />
-                  </tr>
-                ))}
             </tbody>
           </table>
         </details>

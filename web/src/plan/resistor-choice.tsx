@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
 import { answer, api, type Part } from "../api/client";
 import { useSheet, useSnapshot } from "../session/context";
 import { Bands } from "../shared/bands";
@@ -30,7 +31,7 @@ export function ResistorChoice({ part }: { part: Part }) {
             }
           />
         </div>
-        {(part.role?.startsWith("resistor") || part.role === "sense") && (
+        {((part.role?.startsWith("resistor") && !part.role.includes("-in-")) || part.role === "sense") && (
           <SideBySide part={part} onTake={set} />
         )}
       </div>
@@ -63,6 +64,59 @@ function Glow({ lightness }: { lightness: number }) {
   );
 }
 
+/** Takes a value of the comparison. */
+function Take({ text, words, onTake }: { text: string; words: string; onTake: (text: string) => void }) {
+  return (
+    <td className="font-sans text-small">
+      <Popover.Close asChild>
+        <Button look="quiet" aria-label={`Take ${text}`} onClick={() => onTake(text)}>
+          {words}
+        </Button>
+      </Popover.Close>
+    </td>
+  );
+}
+
+/** How bright the lamp should look: the wanted current and the best value follow. */
+function WantedBrightness({ part, bright }: { part: Part; bright: number | undefined }) {
+  const { view, edit, kind } = useSheet();
+  const { refused } = useSnapshot();
+  const lamp = view.document.parts.find((p) => p.id === part.of);
+  if (!lamp || bright === undefined || !kind(lamp).values.some((v) => v.id === "targetCurrent")) return null;
+  const error = refused.find((r) => r.step?.edits.some((e) => e.op === "bright" && e.part === lamp.id));
+  return (
+    <div className="mb-3 max-w-72">
+      <ValueField
+        label="How bright should it look? (1 % to 100 %)"
+        saved={`${Math.round(bright)} %`}
+        error={error?.problem.title}
+        onCommit={(text) => edit(`make ${lamp.name} ${text} bright`, { op: "bright", part: lamp.id, text })}
+      />
+    </div>
+  );
+}
+
+/** Values side by side, each with a button to take it. */
+function Choices({ columns, children }: { columns: string[]; children: ReactNode }) {
+  return (
+    <table>
+      <thead className="text-left text-faint text-small">
+        <tr>
+          {columns.map((name) => (
+            <th key={name} className="pr-4 font-normal">
+              {name}
+            </th>
+          ))}
+          <th className="font-normal">
+            <span className="sr-only">take it</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody className="font-mono tabular-nums">{children}</tbody>
+    </table>
+  );
+}
+
 function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => void }) {
   const { view, edit } = useSheet();
   const choice = useQuery({
@@ -72,6 +126,14 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
         api.GET("/api/builds/{id}/resistors/{part}", { params: { path: { id: view.id, part: part.id } } }),
       ),
   });
+  const takeTwo = ({ a, b, parallel }: { a: number; b: number; parallel: boolean }) =>
+    edit(`make ${part.name} of two`, {
+      op: "pair",
+      part: part.id,
+      text: String(a),
+      with: String(b),
+      value: parallel ? "parallel" : "series",
+    });
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -82,58 +144,28 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
           collisionPadding={12}
           sideOffset={6}
           aria-label={`Values for ${part.name}`}
-          className="z-20 max-h-[80vh] max-w-[94vw] overflow-auto rounded-sheet border border-ink/50 bg-sheet p-3 shadow-lg"
+          className="z-20 max-h-(--radix-popover-content-available-height) max-w-[94vw] overflow-auto rounded-sheet border border-ink/50 bg-sheet p-3 shadow-lg"
         >
           {part.role === "sense" ? (
-            <table>
-              <thead className="text-left text-faint text-small">
-                <tr>
-                  <th className="pr-4 font-normal">value</th>
-                  <th className="pr-4 font-normal">the pin sees</th>
-                  <th className="pr-4 font-normal">it reads</th>
-                  <th className="pr-4 font-normal">of the scale</th>
-                  <th className="font-normal">
-                    <span className="sr-only">take it</span>
-                  </th>
+            <Choices columns={["value", "the pin sees", "it reads", "of the scale"]}>
+              {choice.data?.spans.map((c) => (
+                <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
+                  <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
+                  <td className="pr-4">{c.voltsText}</td>
+                  <td className="pr-4">{c.counts}</td>
+                  <td className="pr-4">{Math.round(c.part * 100)} %</td>
+                  <Take
+                    text={c.ohmsText}
+                    words={c.best ? "widest" : c.drawer ? "in the drawer" : "take"}
+                    onTake={onTake}
+                  />
                 </tr>
-              </thead>
-              <tbody className="font-mono tabular-nums">
-                {choice.data?.spans.map((c) => (
-                  <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
-                    <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
-                    <td className="pr-4">{c.voltsText}</td>
-                    <td className="pr-4">{c.counts}</td>
-                    <td className="pr-4">{Math.round(c.part * 100)} %</td>
-                    <td className="font-sans text-small">
-                      <Popover.Close asChild>
-                        <Button
-                          look="quiet"
-                          aria-label={`Take ${c.ohmsText}`}
-                          onClick={() => onTake(c.ohmsText)}
-                        >
-                          {c.best ? "widest" : c.drawer ? "in the drawer" : "take"}
-                        </Button>
-                      </Popover.Close>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+              ))}
+            </Choices>
           ) : (
-            <table>
-              <thead className="text-left text-faint text-small">
-                <tr>
-                  <th className="pr-4 font-normal">value</th>
-                  <th className="pr-4 font-normal">current, low – typical – high</th>
-                  <th className="pr-4 font-normal">brightness</th>
-                  <th className="pr-4 font-normal">heat</th>
-                  <th className="pr-4 font-normal">from</th>
-                  <th className="font-normal">
-                    <span className="sr-only">take it</span>
-                  </th>
-                </tr>
-              </thead>
-              <tbody className="font-mono tabular-nums">
+            <>
+              <WantedBrightness part={part} bright={choice.data?.candidates.find((c) => c.best)?.lightness} />
+              <Choices columns={["value", "current, low – typical – high", "brightness", "heat", "from"]}>
                 {choice.data?.candidates.map((c) => (
                   <tr key={c.ohms} className={`border-rule border-t ${c.best ? "bg-wash" : ""}`}>
                     <td className="py-1 pr-4 font-semibold">{c.ohmsText}</td>
@@ -154,21 +186,15 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
                             ? "habit"
                             : "E12"}
                     </td>
-                    <td className="font-sans text-small">
-                      <Popover.Close asChild>
-                        <Button
-                          look="quiet"
-                          aria-label={`Take ${c.ohmsText}`}
-                          onClick={() => onTake(c.ohmsText)}
-                        >
-                          {c.best ? "best" : c.within ? (c.usual ? "usual" : "take") : "too much"}
-                        </Button>
-                      </Popover.Close>
-                    </td>
+                    <Take
+                      text={c.pairText ?? c.ohmsText}
+                      words={c.best ? "best" : c.within ? (c.usual ? "usual" : "take") : "too much"}
+                      onTake={() => (c.pair ? takeTwo(c.pair) : onTake(c.ohmsText))}
+                    />
                   </tr>
                 ))}
-              </tbody>
-            </table>
+              </Choices>
+            </>
           )}
           <Popover.Close asChild>
             <Button

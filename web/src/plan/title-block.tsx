@@ -1,7 +1,8 @@
 import { CircleHelp, Redo2, Undo2 } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { useKeys } from "../shared/keys";
 import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { ValueField } from "../shared/value-field";
@@ -17,24 +18,7 @@ export function TitleBlock() {
   const { waiting, refused } = useSnapshot();
   const { view, library, board, edit } = useSheet();
   const [shown, show] = useState<Shown>();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const on = event.target as HTMLElement;
-      if (
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey ||
-        on.closest("input, select, textarea, [role=dialog]")
-      )
-        return;
-      if (event.key === "?") show("help");
-      else if (event.key === "h") show("history");
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys({ "?": () => show("help"), h: () => show("history") });
   const error = refused.find((r) => r.step?.edits[0]?.op === "title")?.problem.title;
   return (
     <header className="flex flex-wrap items-end gap-x-4 gap-y-2 border-ink border-b-2 px-4 py-2">
@@ -111,6 +95,10 @@ const formats = [
   ["parts.csv", "parts list (CSV)"],
   ["pins.csv", "pin table (CSV)"],
   ["analysis", "everything computed (JSON)"],
+  ["steps.pdf", "the steps as a booklet (PDF)"],
+  ["holemap.svg", "hole map (SVG)"],
+  ["wires.csv", "wires (CSV)"],
+  ["links.csv", "connections without a breadboard (CSV)"],
   ["netlist", "circuit, all controls at their first setting (SPICE)"],
 ] as const;
 
@@ -167,7 +155,7 @@ function SavedMark() {
   return (
     <span
       role="status"
-      className={`w-28 py-1.5 ${status === "saved" || status === "saving" ? "text-faint" : "text-care"}`}
+      className={`w-34 whitespace-nowrap py-1.5 ${status === "saved" || status === "saving" ? "text-faint" : "text-care"}`}
     >
       {words}
     </span>

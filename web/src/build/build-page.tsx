@@ -1,30 +1,26 @@
-import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Suspense, useEffect } from "react";
+import { Link, NavLink, Outlet, useParams } from "react-router";
 import { useLibrary } from "../builds/library";
+import { Notices } from "../plan/notices";
+import { TitleBlock } from "../plan/title-block";
 import { SessionProvider, SheetProvider, useSession, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
 import { Message } from "../shared/page";
-import { FindingsPanel } from "./findings-panel";
-import { Ledger } from "./ledger";
-import { LoadStrip } from "./load-strip";
-import { Notices } from "./notices";
-import { PartsPanel } from "./parts-panel";
-import { TitleBlock } from "./title-block";
 
-export function PlanPage() {
+/** One build, open: the stages share its session, so that nothing is lost between them. */
+export function BuildPage() {
   const { id = "" } = useParams();
   return (
     <SessionProvider id={id} key={id}>
-      <Plan />
+      <Build />
     </SessionProvider>
   );
 }
 
-function Plan() {
+function Build() {
   const session = useSession();
   const { view, status } = useSnapshot();
   const library = useLibrary();
-  const [selected, select] = useState<string>();
   useUndoKeys();
   useEffect(() => {
     document.title = view ? `${view.title} – Cablaggio` : "Cablaggio";
@@ -57,34 +53,34 @@ function Plan() {
         <div className="flex min-w-0 grow flex-col">
           <TitleBlock />
           <Notices />
-          <main className="grid min-h-0 grow grid-cols-1 sm:grid-cols-[minmax(18rem,1fr)_minmax(22rem,1.2fr)] lg:grid-cols-[minmax(16rem,21rem)_minmax(20rem,1fr)_minmax(15rem,19rem)]">
-            <PartsPanel selected={selected} onSelect={select} />
-            <Ledger selected={selected} onSelect={select} />
-            <FindingsPanel onSelect={select} />
-          </main>
-          <LoadStrip />
+          <Suspense fallback={<p className="p-6">Opening…</p>}>
+            <Outlet />
+          </Suspense>
         </div>
       </div>
     </SheetProvider>
   );
 }
 
+const stage = ({ isActive }: { isActive: boolean }) =>
+  `rounded-sheet px-2 py-2 ${isActive ? "border-copper border-b-4 bg-sheet font-semibold lg:border-b-0 lg:border-l-4" : "hover:bg-sheet"}`;
+
 /** The stages of a build. A stage appears when it works. */
 function StageRail() {
   return (
     <nav
       aria-label="Stages"
-      className="flex shrink-0 gap-1 border-rule border-b bg-wash p-1 lg:w-20 lg:flex-col lg:border-r lg:border-b-0"
+      className="flex shrink-0 gap-1 border-rule border-b bg-wash p-1 lg:w-26 lg:flex-col lg:border-r lg:border-b-0"
     >
       <Link to="/" className="rounded-sheet px-2 py-2 hover:bg-sheet">
         Builds
       </Link>
-      <span
-        aria-current="page"
-        className="rounded-sheet border-copper border-b-4 bg-sheet px-2 py-2 font-semibold lg:border-b-0 lg:border-l-4"
-      >
+      <NavLink end to="." className={stage}>
         Plan
-      </span>
+      </NavLink>
+      <NavLink to="assemble" className={stage}>
+        Assemble
+      </NavLink>
       <Link to="/drawer" className="rounded-sheet px-2 py-2 hover:bg-sheet lg:mt-auto">
         Drawer
       </Link>
