@@ -60,9 +60,10 @@ check: web/node_modules/.stamp
 	@echo "  freshness of generated types"
 	@scripts/fresh
 
+# With GOGC as serve sets it.
 bench: build ## benchmarks, as ratios within one run
 	@scripts/need mariadb-server:mariadbd chromium:chromium
-	@go test -run '^$$' -bench . -benchtime 2s ./core/... ./server/... | grep -E '^(Benchmark|ok|FAIL|---)'
+	@GOGC=400 go test -run '^$$' -bench . -benchtime 2s ./core/... ./server/... | grep -E '^(Benchmark|ok|FAIL|---)'
 	@go test -count 1 -run '^TestEditToPainted$$' -v ./e2e -args -bench | grep -vE '^(=== RUN|--- PASS|PASS)'
 
 shots: build ## refresh docs/screenshots from the demo data

@@ -209,14 +209,33 @@ func (b *tab) mark(role, name string) string {
 // click presses the first element of the role and name with the mouse.
 func (b *tab) click(role, name string) {
 	b.t.Helper()
-	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.Click(chromedp.CSS(b.mark(role, name)))), "%s %s", role, name)
+	b.bounded(func(ctx context.Context) error {
+		return chromedp.Do(ctx, chromedp.Click(chromedp.CSS(b.mark(role, name))))
+	}, role+" "+name)
+}
+
+// bounded does what waits for an element: one that is drawn anew between being
+// found and being clicked would be waited for without end.
+func (b *tab) bounded(do func(ctx context.Context) error, what string) {
+	b.t.Helper()
+	var err error
+	for range 2 {
+		ctx, cancel := context.WithTimeout(b.ctx, patience)
+		err = do(ctx)
+		cancel()
+		if err == nil {
+			return
+		}
+	}
+	require.NoError(b.t, err, what)
 }
 
 // fill replaces what is in a field and presses Enter.
 func (b *tab) fill(name, text string) {
 	b.t.Helper()
-	sel := chromedp.CSS(b.mark("textbox", name))
-	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.Focus(sel)))
+	b.bounded(func(ctx context.Context) error {
+		return chromedp.Do(ctx, chromedp.Focus(chromedp.CSS(b.mark("textbox", name))))
+	}, name)
 	evaluate[bool](b, `() => { document.querySelector('[data-e2e]').select(); return true; }`)
 	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.KeyEvent(text+"\r")))
 }

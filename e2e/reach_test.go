@@ -14,7 +14,7 @@ func (b *tab) tabTo(name string) {
 	for range 80 {
 		if evaluate[bool](b, `(name) => {
 			const e = document.activeElement;
-			if (e === document.body) return false;
+			if (e === document.body || e.role === 'tabpanel') return false;
 			const label = e.getAttribute('aria-label') ?? (e.labels?.length ? e.labels[0].firstElementChild?.textContent : e.innerText) ?? '';
 			return label.replace(/\s+/g, ' ').includes(name);
 		}`, name) {
@@ -65,7 +65,8 @@ func TestWithoutAMouse(t *testing.T) {
 // and nothing has to be scrolled sideways (WCAG 2.2, 1.4.10 asks for 320).
 func TestAtTwiceTheSize(t *testing.T) {
 	ids := demoBuilds(t)
-	for _, path := range []string{"/", "/drawer", "/boards", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"]} {
+	assemble := "/builds/" + ids["seedling-shelf"] + "/assemble"
+	for _, path := range []string{"/", "/drawer", "/boards", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"], assemble} {
 		for _, width := range []int64{640, 800, 1024} {
 			b := open(t, path)
 			b.size(width, 400)
@@ -76,6 +77,11 @@ func TestAtTwiceTheSize(t *testing.T) {
 				b.see("button", "Put it in")
 			case "/boards":
 				b.see("button", "Describe another board")
+			case assemble:
+				b.see("button", "Done")
+				b.see("img", "Hole map")
+				b.see("tab", "As built")
+				b.see("combobox", "The board")
 			default:
 				b.see("heading", "Findings")
 				b.see("button", "Add a part")
@@ -113,4 +119,45 @@ func TestSensors(t *testing.T) {
 	b.gone("button", "Take 33 kΩ")
 	b.choose("Board", "Slim")
 	b.see("button", "GP26 reads: 2047")
+}
+
+// A build is assembled, looked at and put right without a mouse.
+func TestAssembledWithoutAMouse(t *testing.T) {
+	ids := demoBuilds(t)
+	_, r := report(t, "tram-stop")
+	b := open(t, "/builds/"+ids["tram-stop"]+"/assemble")
+	b.says("Step 1 of")
+	b.press("d")
+	b.says("Step 2 of")
+	b.press(kb.ArrowDown) // look at a step further on, and do that one
+	b.says("Step 3 of")
+	b.press("d")
+	b.until("two steps done", `() => document.querySelector('progress').value === 2`)
+	b.says("Step 2 of")
+	b.press("b")
+	b.until("one step done", `() => document.querySelector('progress').value === 1`)
+	b.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl)) // even that can be undone
+	b.until("two steps done again", `() => document.querySelector('progress').value === 2`)
+
+	b.tabTo("Steps")
+	b.press(kb.ArrowRight)
+	b.tabTo("Look at it as if all were done")
+	b.press("\r")
+	b.says("As planned")
+	b.tabTo("Leg")
+	b.press("sign lamp, c") // the cathode, as the select finds it
+	b.tabTo("Hole")
+	b.press("a30")
+	b.press("\r")
+	b.says("is joined with nothing, and belongs to ground")
+	b.tabTo("I did that")
+	b.press("\r")
+	b.says("As planned")
+	b.says("saved") // nothing is on its way that would move the focus
+	b.tabTo("There is no wire from " + r.Placement.Wires[0].From.String())
+	b.press("\r")
+	b.see("list", "What is different")
+	b.tabTo("I did that")
+	b.press("\r")
+	b.says("As planned")
 }

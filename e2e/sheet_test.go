@@ -100,7 +100,7 @@ func TestPinsAreChosenLockedAndExchanged(t *testing.T) {
 	b.gone("img", "pin A3")
 	// With the mouse: dragged onto another pin, whose price is seen on the way.
 	b.says("saved")
-	assert.Equal(t, "free, costs 0", evaluateAsync[string](b, `async () => {
+	assert.Equal(t, "free, costs nothing", evaluateAsync[string](b, `async () => {
 		const row = (pin) => [...document.querySelectorAll('li[draggable]')].find((li) => li.firstElementChild.textContent === pin);
 		const from = [...document.querySelectorAll('li[draggable=true]')].find((li) => li.innerText.includes('red LED 1'));
 		const data = new DataTransfer();
@@ -116,7 +116,8 @@ func TestPinsAreChosenLockedAndExchanged(t *testing.T) {
 	}`))
 	b.see("img", "pin D12, resistor")
 	b.click("button", "Why this pin")
-	b.says("has Button 1")
+	b.says("it is here")
+	b.says("exchange with Button 1")
 }
 
 // A pin table is shown before it is taken; a broken one costs nothing.

@@ -85,6 +85,27 @@ func TestScreenshots(t *testing.T) {
 	b.press("\x1b")
 	b.gone("dialog", "")
 
+	b.visit("/builds/" + ids["tram-stop"] + "/assemble")
+	_, r := report(t, "tram-stop")
+	for n := range 11 {
+		b.says(fmt.Sprintf("Step %d of %d", n+1, len(r.Steps)))
+		b.press("d")
+	}
+	b.says(fmt.Sprintf("Step 12 of %d", len(r.Steps)))
+	b.says("saved")
+	shot(b, "assemble")
+	b.size(800, 1280)
+	shot(b, "assemble-tablet")
+	b.size(1280, 800)
+	b.click("button", "Show it all")
+	b.click("tab", "As built")
+	b.click("button", "Look at it as if all were done")
+	b.says("As planned")
+	anode, _ := r.Placement.Seat("led3").Hole("anode")
+	b.fill("or type: part, leg, hole", fmt.Sprintf("sign lamp short leg i%d", anode.Row))
+	b.says("it is bridged")
+	shot(b, "assemble-as-built")
+
 	b.visit("/builds/" + ids["tram-stop"])
 	b.see("button", "sign lamp")
 	b.click("button", "Use the dark sheet")
