@@ -74,9 +74,8 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 func (f *facts) find() []Finding {
 	var all []Finding
 	for order, r := range rules {
-		found := r.check(f)
+		found := f.by(r)
 		for i := range found {
-			found[i].complete(r.id)
 			found[i].order = order
 			if found[i].Level != Note && !found[i].proven && !f.judging {
 				f.prove(r, &found[i])
@@ -88,6 +87,31 @@ func (f *facts) find() []Finding {
 		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
 	})
 	return all
+}
+
+// by asks one rule about the build; with two supplies, about each of them alone,
+// for either may be the one that feeds.
+func (f *facts) by(r rule) []Finding {
+	found := r.check(f)
+	for i := range found {
+		found[i].complete(r.id)
+	}
+	g := f.second()
+	if g == nil {
+		return found
+	}
+	for _, x := range r.check(g) {
+		x.complete(r.id)
+		x.proven = false // by the other supply's facts only
+		x.Title = g.supply().Name + " alone: " + x.Title
+		switch i := slices.IndexFunc(found, func(y Finding) bool { return y.ID == x.ID }); {
+		case i < 0:
+			found = append(found, x)
+		case x.Level.Worse(found[i].Level):
+			found[i] = x
+		}
+	}
+	return found
 }
 
 // mark gives the reports on parts and pins the level of the worst finding that
@@ -187,12 +211,7 @@ func (f *facts) removes(r rule, id string, fix Fix) bool {
 		return false
 	}
 	g.judging = true
-	for _, y := range r.check(g) {
-		if y.complete(r.id); y.ID == id {
-			return false
-		}
-	}
-	return true
+	return !slices.ContainsFunc(g.by(r), func(y Finding) bool { return y.ID == id })
 }
 
 // complete fills in what follows from the rest of a finding.

@@ -32,7 +32,9 @@ type facts struct {
 	bounced    sync.Once
 	bounce     []bouncer
 	known      *known
-	judging    bool // only whether something is found is asked, not what would help
+	other      sync.Once
+	alone      *facts // fed by the second supply, if there are two
+	judging    bool   // only whether something is found is asked, not what would help
 }
 
 // visits lists, by piece, the piece solved in its states.
@@ -100,6 +102,23 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+len(s.planned)+len(s.previous)
 	}
 	return f, nil
+}
+
+// second returns the facts of the same build fed by its second supply alone, or
+// nil when there is one only, or the circuit has no answer then.
+func (f *facts) second() *facts {
+	f.other.Do(func() {
+		if f.doc.Also == "" {
+			return
+		}
+		doc := f.doc.Clone()
+		doc.Supply, doc.Also, doc.Volts, doc.Cells = doc.Also, "", 0, nil
+		if g, err := gather(f.lib, doc, f.known); err == nil {
+			g.judging = f.judging
+			f.alone = g
+		}
+	})
+	return f.alone
 }
 
 // solve solves a piece in its planned states, and in those that an old program

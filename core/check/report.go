@@ -211,36 +211,48 @@ func (f *facts) supply() board.Supply {
 }
 
 func (f *facts) loads() []Load {
-	load := func(id, name string, r wiring.Range, limit spec.Limit, working *Working) Load {
-		q := newQuantity("current", quantity.Ampere, r)
-		q.limit(limit)
-		working.Sources = append(working.Sources, "limit: "+limit.Source)
-		working.Result = q.TypText
-		q.Working = working
-		return Load{id, name, q, q.share()}
-	}
-	own := f.board.Appetite
-	parts := add(f.fromSupply(), wiring.Range{Low: -own.Low, Typ: -own.Typ, High: -own.High})
-	out := []Load{
-		load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total, &Working{
-			Formula: "sum over the pins, each in its worst state", Numbers: f.pinSum()}),
-		load("supply", f.supply().Name, f.fromSupply(), f.supply().Limit, &Working{
-			Formula: "the board itself + the parts",
-			Numbers: fmt.Sprintf("%s + %s", quantity.Format(own.Typ, quantity.Ampere), quantity.Format(parts.Typ, quantity.Ampere)),
-			Sources: []string{"the board itself: " + own.Source}}),
-	}
+	out := []Load{load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total, &Working{
+		Formula: "sum over the pins, each in its worst state", Numbers: f.pinSum()})}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		group := load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: g.Name})
-		out = slices.Insert(out, 1, group)
+		out = append(out, load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: g.Name}))
 	}
-	if heat, ok := f.heat(); ok {
-		out = append(out, Load{"regulator", "regulator heat", heat, heat.share()})
+	out = append(out, f.feeds()...)
+	if g := f.second(); g != nil {
+		for _, l := range g.feeds() {
+			l.ID += "-also"
+			l.Name += " alone"
+			out = append(out, l)
+		}
 	}
 	for _, r := range f.board.Rails {
 		out = append(out, load("rail-"+r.Name, r.Name+" rail", f.sum(f.fromRail(r.Name)), r.Limit, &Working{
 			Formula: "sum of what the parts draw from it, each in its worst state"}))
 	}
 	return out
+}
+
+// feeds is what the supply gives, and the heat in its regulator.
+func (f *facts) feeds() []Load {
+	own := f.board.Appetite
+	all := f.fromSupply()
+	out := []Load{load("supply", f.supply().Name, all, f.supply().Limit, &Working{
+		Formula: "the board itself + the parts",
+		Numbers: fmt.Sprintf("%s + %s", quantity.Format(own.Typ, quantity.Ampere), quantity.Format(all.Typ-own.Typ, quantity.Ampere)),
+		Sources: []string{"the board itself: " + own.Source}})}
+	if heat, ok := f.heat(); ok {
+		out = append(out, Load{"regulator", "regulator heat", heat, heat.share()})
+	}
+	return out
+}
+
+// load holds a sum of currents against its limit.
+func load(id, name string, r wiring.Range, limit spec.Limit, working *Working) Load {
+	q := newQuantity("current", quantity.Ampere, r)
+	q.limit(limit)
+	working.Sources = append(working.Sources, "limit: "+limit.Source)
+	working.Result = q.TypText
+	q.Working = working
+	return Load{id, name, q, q.share()}
 }
 
 // fullestGroup is the port group that comes nearest to its limit.

@@ -64,7 +64,7 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 		x.Found = &volts
 	default:
 		x.Title = fmt.Sprintf("Fed by %s and %s at once: the board takes the one whose rail is higher.", first.Name, second.Name)
-		x.Why = "The other one idles and takes over when it is pulled. Loads are reckoned for the first alone; look at each by itself."
+		x.Why = "The other one idles and takes over when it is pulled. So everything is looked at with each of them alone."
 	}
 	return []Finding{x}
 }}

@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"encoding/json"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -124,4 +125,41 @@ func TestAMemoryGivesTheSameAnswers(t *testing.T) {
 			assert.Equal(t, string(want), string(data), d.Name)
 		}
 	}
+}
+
+// Fed at two places, a build has the findings and the loads that each of them
+// gives alone, and none besides.
+func TestTwoSuppliesAreEachLookedAt(t *testing.T) {
+	files, err := filepath.Glob("testdata/rules/*/raises-*.json")
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, file := range files {
+		doc := read(t, file)
+		profile, _ := lib.Board(doc.Board)
+		if len(profile.Supplies) < 2 || seen[filepath.Dir(file)] {
+			continue
+		}
+		seen[filepath.Dir(file)] = true
+		fed := func(first, second string) *check.Analysis {
+			d := doc.Clone()
+			d.Supply, d.Also, d.Volts, d.Cells = first, second, 0, nil
+			return analyse(t, d)
+		}
+		found := func(all ...*check.Analysis) map[string]bool {
+			ids := map[string]bool{}
+			for _, a := range all {
+				for _, x := range a.Findings {
+					ids[x.ID] = x.Rule != "two-supplies"
+				}
+			}
+			delete(ids, "two-supplies")
+			return ids
+		}
+		a, b := profile.Supplies[0].ID, profile.Supplies[1].ID
+		both, one, other := fed(a, b), fed(a, ""), fed(b, "")
+		assert.Equal(t, found(one, other), found(both), file)
+		assert.Equal(t, loadOf(t, one, "supply"), loadOf(t, both, "supply"), file)
+		assert.Equal(t, loadOf(t, other, "supply"), loadOf(t, both, "supply-also"), file)
+	}
+	assert.Greater(t, len(seen), 20)
 }

@@ -1,6 +1,7 @@
 package spice_test
 
 import (
+	"iter"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -62,8 +63,7 @@ type batch struct {
 	held     []map[circuit.Node]bool
 }
 
-func (b *batch) add(n *wiring.Network, settings []int, corner wiring.Corner) {
-	c := n.Circuit(settings, corner)
+func (b *batch) add(c *circuit.Circuit) {
 	held := map[circuit.Node]bool{circuit.Ground: true}
 	for changed := true; changed; {
 		changed = false
@@ -85,46 +85,85 @@ func (b *batch) compare(t *testing.T) {
 	testkit.AgainstSpice(t, b.circuits, func(k int, n circuit.Node) bool { return !b.held[k][n] })
 }
 
-// Every hookup of every kind and type on every board, in every state; on one
-// board of each voltage at every corner, on the others at the typical values. Of
-// a part with thousands of settings it is a spread of twenty, and on the classic
-// board of six hundred.
+// Every hookup of every kind and type on every board, whole, at the typical
+// values: in every state, or where there are more than twenty, in a spread of them.
 func TestEveryHookupAgainstSpice(t *testing.T) {
 	for _, board := range lib.Boards {
 		t.Run(board.ID, func(t *testing.T) {
-			t.Parallel()
 			var b batch
-			for _, kind := range lib.Catalogue.Kinds {
-				for _, h := range kind.Hookups {
-					types := []string{""}
-					if len(kind.Types) > 0 {
-						types = nil
+			for n := range hookups(t, board.ID) {
+				by, k := stride(n, 20), 0
+				each(n, func(settings []int) {
+					if k%by == 0 {
+						b.add(n.Circuit(settings, wiring.AtTypical))
 					}
-					for _, typ := range kind.Types {
-						types = append(types, typ.ID)
-					}
-					for _, typ := range types {
-						n := network(t, board.ID, testkit.Wired(&kind, h, typ)...)
-						few, most := stride(n, 20), stride(n, 20)
-						if board.ID == "classic-5v" {
-							most = stride(n, 600)
-						}
-						k := -1
-						each(n, func(settings []int) {
-							k++
-							if k%few == 0 || k%most == 0 {
-								b.add(n, settings, wiring.AtTypical)
-							}
-							if k%few == 0 && (board.ID == "classic-5v" || board.ID == "slim-3v3") {
-								b.add(n, settings, wiring.AtLow)
-								b.add(n, settings, wiring.AtHigh)
-							}
-						})
-					}
-				}
+					k++
+				})
 			}
 			b.compare(t)
 		})
+	}
+}
+
+// Every piece of every hookup of every kind and type on every board, in every
+// state that an analysis looks at, those that an old program could bring about
+// included, at the typical values and at every corner; of pieces with hundreds of
+// states, at the corners of every eleventh. Pieces with the same key are the same.
+func TestEveryStateOfEveryPieceAgainstSpice(t *testing.T) {
+	var b batch
+	seen := map[string]bool{}
+	for _, board := range lib.Boards {
+		for n := range hookups(t, board.ID) {
+			for _, p := range n.Pieces {
+				if key := p.Key(); !seen[key] {
+					seen[key] = true
+					b.addPiece(t, p, p.States())
+					b.addPiece(t, p, p.PreviousStates())
+				}
+			}
+		}
+	}
+	b.compare(t)
+}
+
+func (b *batch) addPiece(t *testing.T, p *wiring.Piece, states iter.Seq[wiring.State]) {
+	total, k := 0, 0
+	for range states {
+		total++
+	}
+	for s := range states {
+		corners, err := p.Corners(s)
+		require.NoError(t, err)
+		if k++; total > 64 && k%11 != 0 {
+			corners = corners[:1] // the typical one
+		}
+		for _, corner := range corners {
+			c, err := p.Circuit(s, corner)
+			require.NoError(t, err)
+			b.add(c)
+		}
+	}
+}
+
+// hookups yields the network of every hookup of every kind and type on a board.
+func hookups(t *testing.T, board string) iter.Seq[*wiring.Network] {
+	return func(yield func(*wiring.Network) bool) {
+		for _, kind := range lib.Catalogue.Kinds {
+			for _, h := range kind.Hookups {
+				types := []string{""}
+				if len(kind.Types) > 0 {
+					types = nil
+				}
+				for _, typ := range kind.Types {
+					types = append(types, typ.ID)
+				}
+				for _, typ := range types {
+					if !yield(network(t, board, testkit.Wired(&kind, h, typ)...)) {
+						return
+					}
+				}
+			}
+		}
 	}
 }
 
@@ -145,7 +184,7 @@ func TestRandomBuildsAgainstSpice(t *testing.T) {
 		for i := range settings {
 			settings[i] = rapid.IntRange(0, len(n.Controls[i].Settings)-1).Draw(t, "setting")
 		}
-		one.add(n, settings, rapid.SampledFrom([]wiring.Corner{wiring.AtLow, wiring.AtTypical, wiring.AtHigh}).Draw(t, "corner"))
+		one.add(n.Circuit(settings, rapid.SampledFrom([]wiring.Corner{wiring.AtLow, wiring.AtTypical, wiring.AtHigh}).Draw(t, "corner")))
 		return one
 	})
 	for i := range 300 {
