@@ -215,3 +215,12 @@ func TestABoardOfOnesOwn(t *testing.T) {
 	b.click("button", "Forget this board")
 	b.see("alert", "Builds are on this board")
 }
+
+// What one fix removes stands together, and all of it goes with it.
+func TestFindingsOfOneCauseStandTogether(t *testing.T) {
+	b := open(t, "/builds/"+demoBuilds(t)["quiz-table-mistakes"])
+	b.see("status", "6 stop, 11 care, 5 note")
+	b.says("9 more go with it")
+	b.click("button", "Wire it as: Rows driven low one at a time, columns read")
+	b.see("status", "2 stop, 5 care, 5 note")
+}

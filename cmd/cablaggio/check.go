@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -91,7 +93,8 @@ func printFindings(out io.Writer, doc *build.Document, a *check.Analysis) error 
 		if x.Found != nil {
 			p.line("      found: %s", x.Found.Text)
 			if w := x.Found.Working; w != nil && w.Formula != "" {
-				p.line("      working: %s; %s; %s", w.Formula, w.Numbers, w.Result)
+				said := slices.DeleteFunc([]string{w.Formula, w.Numbers, w.Result}, func(s string) bool { return s == "" })
+				p.line("      working: %s", strings.Join(said, "; "))
 			}
 		}
 		for _, f := range x.Fixes {

@@ -137,7 +137,7 @@ type Logic struct {
 
 // A Group is pins that share a way to the supply inside the chip.
 type Group struct {
-	Name  string     `json:"name"`
+	Name  string     `json:"name"` // of the pins: "D5 to D13"
 	Pins  []string   `json:"pins"`
 	Way   Way        `json:"way"`
 	Limit spec.Limit `json:"limit"`

@@ -4,6 +4,8 @@
 package check
 
 import (
+	"math"
+
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -182,8 +184,19 @@ type Fix struct {
 	Edits []plan.Edit `json:"edits"`
 }
 
+// noAmps is the current in amperes below which there is none to speak of: what
+// the solution's own way to ground lets through is less, what an input leaks more.
+const noAmps = 1e-9
+
 // newQuantity formats a range in a unit.
 func newQuantity(name string, unit quantity.Unit, r wiring.Range) Quantity {
+	if unit == quantity.Ampere {
+		for _, v := range []*float64{&r.Low, &r.Typ, &r.High} {
+			if math.Abs(*v) < noAmps {
+				*v = 0
+			}
+		}
+	}
 	q := Quantity{Name: name, Unit: unit, Low: r.Low, Typ: r.Typ, High: r.High}
 	q.TypText = quantity.Format(r.Typ, unit)
 	q.MaxText = quantity.Format(r.High, unit)

@@ -214,7 +214,7 @@ func (f *facts) loads() []Load {
 	out := []Load{load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total, &Working{
 		Formula: "sum over the pins, each in its worst state", Numbers: f.pinSum()})}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		out = append(out, load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: g.Name}))
+		out = append(out, load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: fmt.Sprintf("what %s %s", g.Name, g.Way)}))
 	}
 	out = append(out, f.feeds()...)
 	if g := f.second(); g != nil {

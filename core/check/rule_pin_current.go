@@ -33,7 +33,7 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
-			x.Why = "The pin is damaged, sooner or later for good."
+			x.Why = "The pin is damaged for good, at once or before long."
 		}
 		for _, c := range u.Signals {
 			x.Parts = append(x.Parts, c.Part.ID)

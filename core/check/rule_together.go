@@ -16,8 +16,8 @@ var groupCurrent = rule{"group-current", func(f *facts) []Finding {
 	var out []Finding
 	for i, g := range f.board.Logic.Groups {
 		for _, x := range f.total(func(f *facts) wiring.Range { return f.group(g) }, g.Limit, 0,
-			"The pins "+g.Name+" carry up to %s together; %s is recommended.",
-			"The pins "+g.Name+" carry up to %s together; the chip survives %s.",
+			"The pins "+g.Name+" "+string(g.Way)+" up to %s together; %s is recommended.",
+			"The pins "+g.Name+" "+string(g.Way)+" up to %s together; the chip survives %s.",
 			"They share one way to the supply inside the chip, however well each pin does alone.") {
 			x.which = fmt.Sprint(i)
 			out = append(out, x)
@@ -117,7 +117,7 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("The %s carries up to %s; it survives %s.", e.Name, peak, q.Limit.AbsoluteText)
-			x.Why = "It is damaged, sooner or later for good."
+			x.Why = "It is damaged for good, at once or before long."
 		}
 		out = append(out, x)
 	}

@@ -158,7 +158,7 @@ func TestLoadsAreSpread(t *testing.T) {
 	// A seventh crowds one, whichever: every pin says so, and costs more.
 	assert.Positive(t, choose.Crowding(b, append(used, choose.Used{Pin: "D9", Load: lamp.Load})))
 	for _, c := range choose.Pins(b, lamp, used) {
-		assert.Contains(t, c.Reasons[len(c.Reasons)-1], "would carry 40 mA of 35 mA", c.Pin)
+		assert.Contains(t, c.Reasons[len(c.Reasons)-1], "would source 40 mA of 35 mA", c.Pin)
 		assert.GreaterOrEqual(t, c.Cost, 20)
 	}
 	// What carries nothing is not told.

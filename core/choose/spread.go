@@ -61,7 +61,7 @@ func crowds(b *board.Profile, pin string, load Load, used []Used) (points float6
 		was := sumOf(g, used)
 		if more := crowding(g, was+load.Amps) - crowding(g, was); more > 0 {
 			points += more
-			reason = fmt.Sprintf("its group (%s) would carry %s of %s", g.Name, quantity.Short(was+load.Amps, quantity.Ampere), quantity.Short(g.Limit.Recommended, quantity.Ampere))
+			reason = fmt.Sprintf("its group (%s) would %s %s of %s", g.Name, g.Way, quantity.Short(was+load.Amps, quantity.Ampere), quantity.Short(g.Limit.Recommended, quantity.Ampere))
 		}
 	}
 	return points, reason

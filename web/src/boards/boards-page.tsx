@@ -33,7 +33,11 @@ function lines(b: Profile): Line[] {
   return [
     { name: "one pin carries", says: limit(logic.pin, "A"), source: logic.pin.source },
     { name: "all pins together", says: limit(logic.total, "A"), source: logic.total.source },
-    ...logic.groups.map((g) => ({ name: g.name, says: limit(g.limit, "A"), source: g.limit.source })),
+    ...logic.groups.map((g) => ({
+      name: `${g.name} ${g.way} together`,
+      says: limit(g.limit, "A"),
+      source: g.limit.source,
+    })),
     { name: "resistance of a high pin", says: range(logic.high, "Ω"), source: from(logic.high) },
     { name: "resistance of a low pin", says: range(logic.low, "Ω"), source: from(logic.low) },
     ...pull("internal pull-up", logic.pullUp),

@@ -35,8 +35,8 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
         </p>
       </div>
       <ul className="min-h-0 grow overflow-auto" aria-label="Findings">
-        {findings.map((finding) => (
-          <FindingCard key={finding.id} finding={finding} onSelect={onSelect} />
+        {grouped(findings).map((group) => (
+          <FindingCard key={group[0].id} group={group} onSelect={onSelect} />
         ))}
       </ul>
       <Moved />
@@ -52,11 +52,59 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
   );
 }
 
-function FindingCard({ finding, onSelect }: { finding: Finding; onSelect: (part: string) => void }) {
+type Group = [Finding, ...Finding[]];
+
+/** Findings that the same fixes remove are one thing to decide: each group stands where its worst one does. */
+function grouped(findings: Finding[]): Group[] {
+  const groups = new Map<string, Group>();
+  for (const finding of findings) {
+    const edits = finding.fixes.map((fix) => fix.edits);
+    const key = edits.length > 0 ? JSON.stringify(edits) : finding.id;
+    const group = groups.get(key);
+    if (group) group.push(finding);
+    else groups.set(key, [finding]);
+  }
+  return [...groups.values()];
+}
+
+function FindingCard({ group, onSelect }: { group: Group; onSelect: (part: string) => void }) {
   const { edit } = useSheet();
-  const part = finding.parts[0];
+  const [first, ...others] = group;
   return (
     <li className="space-y-1.5 border-rule border-b px-4 py-3">
+      <Told finding={first} onSelect={onSelect} />
+      {first.fixes.map((fix) => (
+        <Button
+          key={fix.label}
+          look={first.level === "note" ? "plain" : "main"}
+          className="w-full py-1 text-left"
+          onClick={() => edit(fix.label, ...fix.edits)}
+        >
+          {fix.label}
+        </Button>
+      ))}
+      {others.length > 0 && (
+        <details>
+          <summary className="cursor-pointer py-2 text-small">
+            {others.length === 1 ? "One more goes with it" : `${others.length} more go with it`}
+          </summary>
+          <ul className="mt-2 space-y-3">
+            {others.map((finding) => (
+              <li key={finding.id} className="space-y-1.5">
+                <Told finding={finding} onSelect={onSelect} />
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </li>
+  );
+}
+
+function Told({ finding, onSelect }: { finding: Finding; onSelect: (part: string) => void }) {
+  const part = finding.parts[0];
+  return (
+    <>
       <div className="flex gap-2">
         <span className="pt-0.5">
           <LevelMark level={finding.level} size={20} />
@@ -79,16 +127,6 @@ function FindingCard({ finding, onSelect }: { finding: Finding; onSelect: (part:
           <WorkingButton quantity={finding.found} label={finding.title} />
         </p>
       )}
-      {finding.fixes.map((fix) => (
-        <Button
-          key={fix.label}
-          look={finding.level === "note" ? "plain" : "main"}
-          className="w-full py-1 text-left"
-          onClick={() => edit(fix.label, ...fix.edits)}
-        >
-          {fix.label}
-        </Button>
-      ))}
-    </li>
+    </>
   );
 }
