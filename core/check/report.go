@@ -216,14 +216,17 @@ func (f *facts) loads() []Load {
 	if g, worst := f.fullestGroup(); worst.High > 0 {
 		out = append(out, load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: fmt.Sprintf("what %s %s", g.Name, g.Way)}))
 	}
-	out = append(out, f.feeds()...)
+	feeds := f.feeds()
 	if g := f.second(); g != nil {
 		for _, l := range g.feeds() {
 			l.ID += "-also"
-			l.Name += " alone"
-			out = append(out, l)
+			feeds = append(feeds, l)
+		}
+		for i := range feeds {
+			feeds[i].Name += " alone"
 		}
 	}
+	out = append(out, feeds...)
 	for _, r := range f.board.Rails {
 		out = append(out, load("rail-"+r.Name, r.Name+" rail", f.sum(f.fromRail(r.Name)), r.Limit, &Working{
 			Formula: "sum of what the parts draw from it, each in its worst state"}))

@@ -28,14 +28,13 @@ func (e *NoPinError) Error() string {
 // Assign returns the pins for signals, in their order, that cost least
 // together: no assignment to free pins costs less, and the same wants always
 // get the same pins. The costs are those of [Pins] and [Crowding]; of equally good
-// assignments it is the one whose pins follow the signals in the board's own order, so that
-// neighbours stay neighbours and wires do not cross. A want that no pin is left
-// for gives a [*NoPinError].
+// assignments it is the one whose pins follow the signals in the board's own
+// order, so that neighbours stay neighbours and wires do not cross. A want that
+// no pin is left for gives a [*NoPinError].
 //
-// It is the linear assignment problem, solved with shortest augmenting paths
-// (Jonker and Volgenant, Computing 38, 1987). Where groups of pins would be
-// crowded it is several of them, and with many signals that are alike the least
-// cost is not always proven within the time that a builder waits.
+// It is the linear assignment problem, solved with shortest augmenting paths.
+// Where groups of pins would be crowded it is several of them; then, with a dozen
+// lamps or more, the search may end before the least cost is proven.
 func Assign(b *board.Profile, wants []Want, used []Used) ([]string, error) {
 	var free []board.Pin
 	for _, p := range b.Pins {
@@ -64,7 +63,7 @@ func Assign(b *board.Profile, wants []Want, used []Used) ([]string, error) {
 	if m < n {
 		return nil, &NoPinError{b.Name, wants[m]}
 	}
-	to := (&spread{b, wants, free, used}).assign(cost)
+	to := newSpread(b, wants, free, used, cost).assign()
 	pins := make([]string, n)
 	for i, j := range to {
 		if cost[i][j] >= impossible {
@@ -92,51 +91,59 @@ func Cost(b *board.Profile, needs board.Function, p board.Pin, k int) float64 {
 	return float64(points)*unit + d*d
 }
 
-// match assigns every row a column of its own, at least total cost.
+// match assigns every row a column of its own, at least total cost: row by row
+// along the shortest augmenting path (Crouse, IEEE Transactions on Aerospace and
+// Electronic Systems 52, 2016). There are at least as many columns as rows.
 func match(cost [][]float64) []int {
 	n, m := len(cost), len(cost[0])
-	u, v := make([]float64, n+1), make([]float64, m+1)
-	row := make([]int, m+1) // the row of a column, from 1; 0 is none
-	way := make([]int, m+1)
-	for i := 1; i <= n; i++ {
-		row[0] = i
-		at := 0
-		least := slices.Repeat([]float64{math.Inf(1)}, m+1)
-		used := make([]bool, m+1)
-		for row[at] != 0 {
-			used[at] = true
-			i0, delta, next := row[at], math.Inf(1), 0
-			for j := 1; j <= m; j++ {
-				if used[j] {
-					continue
+	u, v := make([]float64, n), make([]float64, m)
+	to, from := slices.Repeat([]int{-1}, n), slices.Repeat([]int{-1}, m)
+	way, left, done := make([]int, m), make([]int, m), make([]int, 0, m)
+	short := make([]float64, m)
+	for first := range cost {
+		for j := range left {
+			left[j], short[j] = j, math.Inf(1)
+		}
+		done = done[:0]
+		left := left
+		row, far, end := first, 0.0, -1
+		for end < 0 {
+			next, least := 0, math.Inf(1)
+			costs, base := cost[row], far-u[row]
+			for at, j := range left {
+				if r := base + costs[j] - v[j]; r < short[j] {
+					short[j], way[j] = r, row
 				}
-				if c := cost[i0-1][j-1] - u[i0] - v[j]; c < least[j] {
-					least[j], way[j] = c, at
-				}
-				if least[j] < delta {
-					delta, next = least[j], j
+				if s := short[j]; s < least || s == least && from[j] < 0 {
+					next, least = at, s
 				}
 			}
-			for j := 0; j <= m; j++ {
-				if used[j] {
-					u[row[j]] += delta
-					v[j] -= delta
-				} else {
-					least[j] -= delta
-				}
+			far = least
+			j := left[next]
+			if from[j] < 0 {
+				end = j
+			} else {
+				row = from[j]
 			}
-			at = next
+			done = append(done, j)
+			left[next] = left[len(left)-1]
+			left = left[:len(left)-1]
 		}
-		for at != 0 {
-			row[at] = row[way[at]]
-			at = way[at]
+		u[first] += far
+		for _, j := range done {
+			if i := from[j]; i >= 0 {
+				u[i] += far - short[j]
+			}
+			v[j] -= far - short[j]
+		}
+		for j := end; ; {
+			i := way[j]
+			from[j] = i
+			to[i], j = j, to[i]
+			if i == first {
+				break
+			}
 		}
 	}
-	out := make([]int, n)
-	for j := 1; j <= m; j++ {
-		if row[j] > 0 {
-			out[row[j]-1] = j - 1
-		}
-	}
-	return out
+	return to
 }

@@ -17,10 +17,14 @@ import (
 
 func wants(t *rapid.T, most int) []choose.Want {
 	var out []choose.Want
+	amps, needs := []float64{0, 0.005, 0.02, 0.06}, board.Functions
+	if rapid.Bool().Draw(t, "alike") {
+		amps, needs = []float64{0.02}, []board.Function{board.DigitalOut}
+	}
 	for range rapid.IntRange(1, most).Draw(t, "signals") {
 		out = append(out, choose.Want{
-			Name: "x", Needs: rapid.SampledFrom(board.Functions).Draw(t, "needs"),
-			Load: choose.Load{Amps: rapid.SampledFrom([]float64{0, 0.005, 0.02, 0.06}).Draw(t, "amps"), Way: rapid.SampledFrom([]board.Way{board.Source, board.Sink}).Draw(t, "way")},
+			Name: "x", Needs: rapid.SampledFrom(needs).Draw(t, "needs"),
+			Load: choose.Load{Amps: rapid.SampledFrom(amps).Draw(t, "amps"), Way: rapid.SampledFrom([]board.Way{board.Source, board.Sink}).Draw(t, "way")},
 		})
 	}
 	return out
@@ -66,7 +70,7 @@ func TestAssignIsAsGoodAsBruteForce(t *testing.T) {
 		if rapid.Bool().Draw(t, "tight") {
 			b = tight(b, rapid.SampledFrom([]float64{0.01, 0.04, 0.07}).Draw(t, "limit"))
 		}
-		ws := wants(t, 4)
+		ws := wants(t, 5)
 		var free, taken []string
 		for _, p := range b.Pins {
 			taken = append(taken, p.Name)
@@ -186,4 +190,56 @@ func BenchmarkAssign20Crowded(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Lamps that are alike: how many there are in each group says all about the
+// points, so the least can be counted out, however many lamps there are.
+func TestAssignIsAsGoodAsCountingOut(t *testing.T) {
+	for _, b := range board.Shipped() {
+		for _, way := range []board.Way{board.Source, board.Sink} {
+			for _, amps := range []float64{0.01, 0.02} {
+				for n := 2; n <= 14; n++ {
+					lamp := choose.Want{Needs: board.DigitalOut, Load: choose.Load{Amps: amps, Way: way}}
+					ws := slices.Repeat([]choose.Want{lamp}, n)
+					pins, err := choose.Assign(b, ws, nil)
+					require.NoError(t, err)
+					order := 0.1e6 // the order of pins weighs less than a tenth of a point
+					assert.InDelta(t, 1e6*counted(b, lamp, n)+order/2, total(b, ws, pins, nil), order/2, "%d of %g A on the %s", n, amps, b.Name)
+				}
+			}
+		}
+	}
+}
+
+// counted is the least points of n lamps that are alike: over the numbers of them
+// in each group, the pins of a group that cost least.
+func counted(b *board.Profile, lamp choose.Want, n int) float64 {
+	in := map[int][]float64{} // by group, or -1
+	for _, p := range b.Pins {
+		if p.Has(lamp.Needs) {
+			k := slices.IndexFunc(b.Logic.Groups, func(g board.Group) bool { return g.Way == lamp.Load.Way && slices.Contains(g.Pins, p.Name) })
+			in[k] = append(in[k], math.Floor(choose.Cost(b, lamp.Needs, p, 0)/1e6))
+		}
+	}
+	least := slices.Repeat([]float64{math.Inf(1)}, n+1) // by how many are placed
+	least[0] = 0
+	for k, points := range in {
+		slices.Sort(points)
+		next := slices.Repeat([]float64{math.Inf(1)}, n+1)
+		for placed := range least {
+			sum := 0.0
+			for more := 0; placed+more <= n && more <= len(points); more++ {
+				if more > 0 {
+					sum += points[more-1]
+				}
+				crowding := 0.0
+				if amps := float64(more) * lamp.Load.Amps; k >= 0 && amps > b.Logic.Groups[k].Limit.Recommended*(1+1e-9) {
+					crowding = 20 * amps / b.Logic.Groups[k].Limit.Recommended
+				}
+				next[placed+more] = min(next[placed+more], least[placed]+sum+crowding)
+			}
+		}
+		least = next
+	}
+	return least[n]
 }

@@ -1,248 +1,288 @@
 package choose
 
 import (
-	"fmt"
+	"maps"
+	"math"
 	"slices"
 
 	"cablaggio/core/board"
-	"cablaggio/core/quantity"
 )
 
-// A Load is the current that a signal's pin carries, in amperes, and which way.
-// The zero Load is that of a signal that carries none.
-type Load struct {
-	Amps float64
-	Way  board.Way
+// spread looks for the assignment whose loads are best spread over the groups of
+// pins.
+type spread struct {
+	board  *board.Profile
+	wants  []Want
+	cost   [][]float64 // without groups
+	inside [][]bool    // by group and column
+	base   []float64   // by group: the amperes that used pins carry in it
+	under  []float64   // by group: the most that wants can add uncrowded
+	beyond []float64   // by group: the least that they add when it is crowded
+	best   []int       // of all assignments that were met
+	least  float64
+	cells  int // of the matrices that were matched
 }
 
-// A Used pin has a signal or a wire.
-type Used struct {
-	Pin  string
-	Load Load
+// A branch is the assignments in which some groups are calm, others crowded, and
+// some wants must be in a group or must not. In a group that is open crowding
+// costs nothing, so that what its best costs bounds all of them.
+type branch struct {
+	cost  [][]float64 // with what is paid in crowded groups
+	paid  float64     // there for what used pins carry
+	mode  []mode      // by group
+	price []float64   // by group: for every ampere on the wrong side of its limit
+	fixed map[[2]int]bool
+	answer
 }
 
-// crowded is what it costs, in points, to load a group of pins to just over what
-// is recommended for it; more load costs more in proportion.
-const crowded = 20
+// An answer is the best of a branch at its prices.
+type answer struct {
+	to    []int
+	wrong []float64 // by group: the amperes on the wrong side; negative: what is left to the limit
+	bound float64   // which no assignment of the branch is below
+}
 
-// Crowding returns the points for the groups of the board's pins that carry more
-// together than is recommended.
-func Crowding(b *board.Profile, used []Used) float64 {
-	sum := 0.0
-	for i := range b.Logic.Groups {
-		sum += crowding(&b.Logic.Groups[i], sumOf(&b.Logic.Groups[i], used))
+type mode int
+
+const (
+	open mode = iota
+	calm
+	crowded
+	settled // calm, and of every want it is said whether it is inside
+)
+
+const (
+	// maxCells bounds the search to a few milliseconds.
+	maxCells = 100_000
+	// dearest is more than pins differ by.
+	dearest = 1e4 * unit
+	// even is less than two assignments differ by that are not equally good: all
+	// but crowding is counted in whole numbers.
+	even = 1e-3
+)
+
+func newSpread(b *board.Profile, wants []Want, free []board.Pin, used []Used, cost [][]float64) *spread {
+	s := &spread{board: b, wants: wants, cost: cost, least: math.Inf(1)}
+	for k := range b.Logic.Groups {
+		g := &b.Logic.Groups[k]
+		in := make([]bool, len(free))
+		for j, p := range free {
+			in[j] = slices.Contains(g.Pins, p.Name)
+		}
+		base := sumOf(g, used)
+		under := g.Limit.Recommended - base
+		beyond := under
+		// Lamps are often alike; then it is known what a group carries at most.
+		if each := s.alike(g.Way); each > 0 {
+			n := math.Floor(under/each + 1e-9)
+			under, beyond = n*each, (n+1)*each
+		}
+		s.inside = append(s.inside, in)
+		s.base, s.under, s.beyond = append(s.base, base), append(s.under, under), append(s.beyond, beyond)
 	}
-	return sum
+	return s
 }
 
-func crowding(g *board.Group, amps float64) float64 {
-	if amps <= g.Limit.Recommended {
-		return 0
+// alike returns what every want carries that carries something this way, or 0
+// when they differ.
+func (s *spread) alike(way board.Way) (amps float64) {
+	for _, w := range s.wants {
+		if w.Load.Way != way || w.Load.Amps == 0 {
+			continue
+		}
+		if amps != 0 && w.Load.Amps != amps {
+			return 0
+		}
+		amps = w.Load.Amps
 	}
-	return crowded * amps / g.Limit.Recommended
+	return amps
 }
 
-func sumOf(g *board.Group, used []Used) (amps float64) {
-	for _, u := range used {
-		if u.Load.Way == g.Way && slices.Contains(g.Pins, u.Pin) {
-			amps += u.Load.Amps
+// assign returns the columns of the rows of the cost matrix with the least cost,
+// that of crowded groups included: branch and bound (Land and Doig, Econometrica
+// 28, 1960) over which groups are crowded. Each then has a limit, to one side of
+// which a price keeps it (Lagrange multipliers, as Held and Karp, Mathematical
+// Programming 1, 1971); where that settles nothing, it is said of one want after
+// another whether it is in the group.
+func (s *spread) assign() []int {
+	groups := s.board.Logic.Groups
+	root := branch{cost: s.cost, mode: make([]mode, len(groups)), price: make([]float64, len(groups))}
+	for k := range groups {
+		if above(&groups[k], s.base[k]) > 0 {
+			root = s.as(root, k, crowded)
+		}
+	}
+	list := []branch{s.bounded(root)}
+	for len(list) > 0 && s.cells < maxCells {
+		i := 0
+		for k := range list {
+			if list[k].bound < list[i].bound {
+				i = k
+			}
+		}
+		x := list[i]
+		list = slices.Delete(list, i, i+1)
+		if x.bound > s.least-even {
+			break
+		}
+		for _, y := range s.parts(x) {
+			if y = s.bounded(y); y.bound <= s.least-even {
+				list = append(list, y)
+			}
+		}
+	}
+	return s.best
+}
+
+// parts divides a branch by what keeps its best from costing what it is bounded by.
+func (s *spread) parts(x branch) []branch {
+	for k := range x.mode {
+		if x.mode[k] == open && s.crowding(x.to, k) > 0 {
+			return []branch{s.as(x, k, calm), s.as(x, k, crowded)}
+		}
+	}
+	for k := range x.mode {
+		if x.wrong[k] == 0 || x.wrong[k] < 0 && x.price[k] == 0 {
+			continue
+		}
+		want, most := -1, 0.0
+		for i, j := range x.to {
+			load := s.load(i, k)
+			if s.inside[k][j] {
+				load *= 1e3 // what is in it counts first
+			}
+			if load > most && !x.fixed[[2]int{i, k}] {
+				want, most = i, load
+			}
+		}
+		switch {
+		case want >= 0:
+			return []branch{s.with(x, want, k, false), s.with(x, want, k, true)}
+		case x.wrong[k] < 0:
+			return []branch{s.as(x, k, settled)}
+		}
+		return nil // the limit cannot be kept
+	}
+	return nil
+}
+
+// answer matches at the prices of a branch.
+func (s *spread) answer(x branch) (a answer) {
+	cost := x.cost
+	for k, p := range x.price {
+		if p > 0 {
+			cost = s.dearer(cost, k, p*x.mode[k].sign())
+		}
+	}
+	a.to = match(cost)
+	s.cells += len(cost) * len(cost[0])
+	s.meet(a.to)
+	a.wrong = make([]float64, len(x.mode))
+	a.bound = x.paid
+	for i, j := range a.to {
+		a.bound += x.cost[i][j]
+	}
+	for k := range x.mode {
+		switch x.mode[k] {
+		case calm:
+			a.wrong[k] = s.carries(a.to, k) - s.under[k]
+		case crowded:
+			a.wrong[k] = s.beyond[k] - s.carries(a.to, k)
+		}
+		if math.Abs(a.wrong[k]) < 1e-9 {
+			a.wrong[k] = 0
+		}
+		a.bound += x.price[k] * a.wrong[k]
+	}
+	return a
+}
+
+// sign is 1 where a price is for every ampere, and -1 where it is for those that
+// are missing.
+func (m mode) sign() float64 {
+	if m == crowded {
+		return -1
+	}
+	return 1
+}
+
+// dearer adds to a cost what the ampere costs in a group.
+func (s *spread) dearer(cost [][]float64, k int, perAmpere float64) [][]float64 {
+	cost = slices.Clone(cost)
+	for i := range cost {
+		if amps := s.load(i, k); amps > 0 {
+			cost[i] = slices.Clone(cost[i])
+			for j, in := range s.inside[k] {
+				if in {
+					cost[i][j] += perAmpere * amps
+				}
+			}
+		}
+	}
+	return cost
+}
+
+// load is what a want carries in the way of a group, in amperes.
+func (s *spread) load(want, group int) float64 {
+	if l := s.wants[want].Load; l.Way == s.board.Logic.Groups[group].Way {
+		return l.Amps
+	}
+	return 0
+}
+
+// carries is what the wants add to a group, in amperes.
+func (s *spread) carries(to []int, k int) (amps float64) {
+	for i, j := range to {
+		if s.inside[k][j] {
+			amps += s.load(i, k)
 		}
 	}
 	return amps
 }
 
-// crowds says what a load makes of the groups of a pin, in points and in words.
-func crowds(b *board.Profile, pin string, load Load, used []Used) (points float64, reason string) {
-	for i := range b.Logic.Groups {
-		g := &b.Logic.Groups[i]
-		if load.Way != g.Way || !slices.Contains(g.Pins, pin) {
-			continue
-		}
-		was := sumOf(g, used)
-		if more := crowding(g, was+load.Amps) - crowding(g, was); more > 0 {
-			points += more
-			reason = fmt.Sprintf("its group (%s) would %s %s of %s", g.Name, g.Way, quantity.Short(was+load.Amps, quantity.Ampere), quantity.Short(g.Limit.Recommended, quantity.Ampere))
-		}
-	}
-	return points, reason
+func (s *spread) crowding(to []int, k int) float64 {
+	return crowding(&s.board.Logic.Groups[k], s.base[k]+s.carries(to, k))
 }
 
-// spread is an assignment whose loads are spread over the groups of pins.
-type spread struct {
-	board *board.Profile
-	wants []Want
-	free  []board.Pin
-	used  []Used
+// meet keeps an assignment if it is the best so far.
+func (s *spread) meet(to []int) {
+	sum := 0.0
+	for i, j := range to {
+		sum += s.cost[i][j]
+	}
+	for k := range s.inside {
+		sum += unit * s.crowding(to, k)
+	}
+	if sum < s.least {
+		s.best, s.least = to, sum
+	}
 }
 
-// A branch is the assignments in which some wants must be in a group and others
-// must not.
-type branch struct {
-	cost   [][]float64
-	to     []int     // the best of them, groups not counted
-	bound  float64   // which none of them is below
-	inside []float64 // by group: the amperes that are in it in all of them, used pins included
-	fixed  map[[2]int]bool
-}
-
-// maxCells bounds the search, by the cells of the matrices that are matched, to a
-// few milliseconds. Where more would have to be searched, which happens when many
-// signals are alike, the best that was found is taken.
-const maxCells = 24_000
-
-// assign returns the columns of the rows of a cost matrix with the least cost,
-// that of crowded groups included: branch and bound (Land and Doig, Econometrica
-// 28, 1960) over which load is in which group, with the linear assignment as the
-// bound.
-func (s *spread) assign(cost [][]float64) []int {
-	inside := make([]float64, len(s.board.Logic.Groups))
-	for k := range inside {
-		inside[k] = sumOf(&s.board.Logic.Groups[k], s.used)
-	}
-	open := []branch{s.bounded(branch{cost: cost, inside: inside, fixed: map[[2]int]bool{}})}
-	best, least := open[0].to, s.total(open[0])
-	if least > open[0].bound {
-		for _, to := range s.relieved(open[0]) {
-			if t := s.total(branch{cost: cost, to: to}); t < least {
-				best, least = to, t
-			}
-		}
-	}
-	for range maxCells / (len(cost) * len(cost[0])) {
-		if len(open) == 0 {
-			break
-		}
-		i := 0
-		for k := range open {
-			if open[k].bound < open[i].bound {
-				i = k
-			}
-		}
-		x := open[i]
-		open = slices.Delete(open, i, i+1)
-		if x.bound >= least {
-			break
-		}
-		want, group, ok := s.heaviest(x)
-		if !ok {
-			continue // nothing is crowded that could be otherwise
-		}
-		for _, in := range []bool{false, true} {
-			y := s.bounded(s.with(x, want, group, in))
-			if y.bound >= least {
-				continue
-			}
-			if t := s.total(y); t < least {
-				best, least = y.to, t
-			}
-			open = append(open, y)
-		}
-	}
-	return best
-}
-
-// relieved returns the assignments that come of closing one pin of a crowded group
-// after another to what loads it, always the dearest. One of them is often the
-// best of all, and then the search has only to prove it.
-func (s *spread) relieved(x branch) (out [][]int) {
-	x.cost = slices.Clone(x.cost)
-	for i := range x.cost {
-		x.cost[i] = slices.Clone(x.cost[i])
-	}
-	for range s.free {
-		pin, way, dearest := -1, board.Way(""), 0.0
-		used := s.loads(x)
-		for k := range s.board.Logic.Groups {
-			g := &s.board.Logic.Groups[k]
-			if crowding(g, sumOf(g, used)) == 0 {
-				continue
-			}
-			for i, j := range x.to {
-				if w := s.wants[i]; w.Load.Amps > 0 && w.Load.Way == g.Way && x.cost[i][j] > dearest && slices.Contains(g.Pins, s.free[j].Name) {
-					pin, way, dearest = j, g.Way, x.cost[i][j]
-				}
-			}
-		}
-		if pin < 0 {
-			break
-		}
-		for i, w := range s.wants {
-			if w.Load.Amps > 0 && w.Load.Way == way {
-				x.cost[i][pin] = impossible
-			}
-		}
-		x.to = match(x.cost)
-		out = append(out, x.to)
-	}
-	return out
-}
-
-// bounded solves a branch without its groups, and bounds it.
-func (s *spread) bounded(x branch) branch {
-	x.to = match(x.cost)
-	x.bound = s.linear(x)
-	for k, amps := range x.inside {
-		x.bound += unit * crowding(&s.board.Logic.Groups[k], amps)
+// as is the branch with a group in another mode.
+func (s *spread) as(x branch, k int, m mode) branch {
+	x.mode, x.price = slices.Clone(x.mode), slices.Clone(x.price)
+	x.mode[k], x.price[k] = m, 0
+	if m == crowded {
+		perAmpere := unit * crowdedPoints / s.board.Logic.Groups[k].Limit.Recommended
+		x.cost = s.dearer(x.cost, k, perAmpere)
+		x.paid += perAmpere * s.base[k]
 	}
 	return x
 }
 
-func (s *spread) linear(x branch) (sum float64) {
-	for i, j := range x.to {
-		sum += x.cost[i][j]
-	}
-	return sum
-}
-
-// total is what the best of a branch really costs.
-func (s *spread) total(x branch) float64 {
-	return s.linear(x) + unit*Crowding(s.board, s.loads(x))
-}
-
-// loads are those of the used pins and of the wants where a branch has them.
-func (s *spread) loads(x branch) []Used {
-	used := slices.Clone(s.used)
-	for i, j := range x.to {
-		used = append(used, Used{s.free[j].Name, s.wants[i].Load})
-	}
-	return used
-}
-
-// heaviest returns the want with the largest load in a crowded group that is not
-// yet fixed there.
-func (s *spread) heaviest(x branch) (want, group int, ok bool) {
-	used := s.loads(x)
-	most := 0.0
-	for k := range s.board.Logic.Groups {
-		g := &s.board.Logic.Groups[k]
-		if crowding(g, sumOf(g, used)) == 0 {
-			continue
-		}
-		for i, j := range x.to {
-			load := s.wants[i].Load
-			if load.Way == g.Way && load.Amps > most && slices.Contains(g.Pins, s.free[j].Name) && !x.fixed[[2]int{i, k}] {
-				want, group, most, ok = i, k, load.Amps, true
-			}
-		}
-	}
-	return want, group, ok
-}
-
-// with returns the branch in which a want is in a group, or is not.
+// with is the branch in which a want is in a group, or is not.
 func (s *spread) with(x branch, want, group int, in bool) branch {
-	g := &s.board.Logic.Groups[group]
-	y := branch{cost: slices.Clone(x.cost), inside: slices.Clone(x.inside), fixed: map[[2]int]bool{{want, group}: true}}
-	for f := range x.fixed {
-		y.fixed[f] = true
+	x.fixed = maps.Clone(x.fixed)
+	if x.fixed == nil {
+		x.fixed = map[[2]int]bool{}
 	}
-	y.cost[want] = slices.Clone(x.cost[want])
-	for j, p := range s.free {
-		if slices.Contains(g.Pins, p.Name) != in {
-			y.cost[want][j] = impossible
+	x.fixed[[2]int{want, group}] = true
+	x.cost = slices.Clone(x.cost)
+	x.cost[want] = slices.Clone(x.cost[want])
+	for j := range x.cost[want] {
+		if s.inside[group][j] != in {
+			x.cost[want][j] = impossible
 		}
 	}
-	if in {
-		y.inside[group] += s.wants[want].Load.Amps
-	}
-	return y
+	return x
 }
