@@ -20,11 +20,12 @@ func (s *server) assemble(c fiber.Ctx) error {
 	out := AssemblyView{Report: r, Breadboards: breadboard.Sizes()}
 	if r.Placement != nil {
 		out.Map.Marks, out.Map.ViewBox = planned(lib, v.Document, r).Inner()
-		out.BuiltMap = out.Map
+		// Any hole may be the one that something is in.
+		b, wires := r.Placement.Built(), r.Placement.Wires
 		if r.Built != nil {
-			b := v.Document.Assembly.Built
-			out.BuiltMap.Marks, out.BuiltMap.ViewBox = holemap.Draw(lib, v.Document, r.Placement.Table(lib, v.Document), b, r.Built.Wires).Inner()
+			b, wires = v.Document.Assembly.Built, r.Built.Wires
 		}
+		out.BuiltMap.Marks, out.BuiltMap.ViewBox = holemap.Draw(lib, v.Document, r.Placement.Table(lib, v.Document), b, wires).Inner()
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
@@ -32,5 +33,5 @@ func (s *server) assemble(c fiber.Ctx) error {
 
 // planned draws a placement as it is planned.
 func planned(lib *build.Library, doc *build.Document, r *assembly.Report) *holemap.Map {
-	return holemap.Draw(lib, doc, r.Placement.Table(lib, doc), r.Placement.Built(), r.Placement.Wires)
+	return holemap.DrawUsed(lib, doc, r.Placement.Table(lib, doc), r.Placement.Built(), r.Placement.Wires)
 }

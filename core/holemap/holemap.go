@@ -4,6 +4,7 @@
 package holemap
 
 import (
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -62,9 +63,50 @@ type Map struct {
 
 // Draw draws what is on the table.
 func Draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *build.Built, wires []placement.Jumper) *Map {
+	return draw(lib, doc, table, b, wires, math.MaxInt)
+}
+
+// DrawUsed draws the same, larger where many rows at the end of the breadboards
+// are empty: those are left out, and it is said which.
+func DrawUsed(lib *build.Library, doc *build.Document, table *breadboard.Table, b *build.Built, wires []placement.Jumper) *Map {
+	return draw(lib, doc, table, b, wires, used(table, b, wires))
+}
+
+const (
+	spare = 4 // empty rows that are drawn after the last that is used
+	few   = 8 // empty rows are not worth a break
+)
+
+// used is how many rows are worth drawing.
+func used(table *breadboard.Table, b *build.Built, wires []placement.Jumper) int {
+	last := 0
+	see := func(e breadboard.End) {
+		if e.Place.Name == "" {
+			last = max(last, e.Hole.Row)
+		}
+	}
+	for _, e := range b.Legs {
+		see(e)
+	}
+	for _, w := range wires {
+		see(w.From)
+		see(w.To)
+	}
+	for h := range table.Pins() {
+		last = max(last, h.Row)
+	}
+	for _, size := range table.Sizes {
+		if last+spare+few > size.Rows {
+			last = max(last, size.Rows)
+		}
+	}
+	return last + spare
+}
+
+func draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *build.Built, wires []placement.Jumper, rows int) *Map {
 	m := &Map{Title: doc.Title, Min: breadboard.Point{X: -4.6, Y: -1}, Max: breadboard.Point{X: 15.4}}
 	for i, size := range table.Sizes {
-		m.breadboard(table, i, size)
+		m.breadboard(table, i, size, rows)
 	}
 	m.board(table)
 	for _, q := range doc.Parts {
@@ -104,15 +146,23 @@ func (m *Map) box(class, of string, x0, y0, x1, y1 float64) {
 	m.add(Mark{Shape: Polygon, Class: class, Of: of, Points: []breadboard.Point{{X: x0, Y: y0}, {X: x1, Y: y0}, {X: x1, Y: y1}, {X: x0, Y: y1}}})
 }
 
-// breadboard draws one breadboard: its outline, its strips, its holes with the
-// names at the edges.
-func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size) {
+// breadboard draws one breadboard, at most so many rows of it: its outline, its
+// strips, its holes with the names at the edges.
+func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size, rows int) {
 	at := func(c breadboard.Column, row int) breadboard.Point {
 		return breadboard.Hole{Board: i, Column: c, Row: row}.At()
 	}
 	left, right := edges(i, size)
-	m.box("outline", "", left, -0.6, right, float64(size.Rows)+1.6)
-	for row := 1; row <= size.Rows; row++ {
+	ends := []float64{0, float64(size.Rows) + 1}
+	if rows < size.Rows {
+		ends = ends[:1]
+		m.broken(left, right, float64(rows)+1)
+		m.text("name", "", fmt.Sprintf("rows %d to %d are empty", rows+1, size.Rows), 0.7, breadboard.Point{X: (left + right) / 2, Y: float64(rows) + 2.6})
+	} else {
+		m.box("outline", "", left, -0.6, right, float64(size.Rows)+1.6)
+	}
+	rows = min(rows, size.Rows)
+	for row := 1; row <= rows; row++ {
 		m.line("strip", "", at(breadboard.A, row), at(breadboard.E, row))
 		m.line("strip", "", at(breadboard.F, row), at(breadboard.J, row))
 		n := strconv.Itoa(row)
@@ -122,12 +172,12 @@ func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size) {
 		}
 	}
 	for c := breadboard.A; c <= breadboard.J; c++ {
-		for _, y := range []float64{0, float64(size.Rows) + 1} {
+		for _, y := range ends {
 			m.text("name", "", c.String(), 0.7, breadboard.Point{X: at(c, 0).X, Y: y})
 		}
 	}
 	for _, r := range t.RailStrips() {
-		if r.Board != i {
+		if r.Board != i || r.Rows[0] > rows {
 			continue
 		}
 		sign := "+"
@@ -135,17 +185,30 @@ func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size) {
 			sign = "−"
 		}
 		first, last := at(r.Column, r.Rows[0]), at(r.Column, r.Rows[len(r.Rows)-1])
-		m.line("strip", "", first, last)
 		m.text("sign", "", sign, 0.9, breadboard.Point{X: first.X, Y: first.Y - 1})
-		m.text("sign", "", sign, 0.9, breadboard.Point{X: last.X, Y: last.Y + 1})
+		if last.Y > float64(rows) {
+			last.Y = float64(rows) + 0.5
+		} else {
+			m.text("sign", "", sign, 0.9, breadboard.Point{X: last.X, Y: last.Y + 1})
+		}
+		m.line("strip", "", first, last)
 	}
 	for c := breadboard.A; c <= breadboard.RightMinus; c++ {
-		for row := 1; row <= size.Rows; row++ {
+		for row := 1; row <= rows; row++ {
 			if h := (breadboard.Hole{Board: i, Column: c, Row: row}); t.Check(h) == nil && !t.Covers(h) {
 				m.add(Mark{Shape: Circle, Class: "hole", Of: "hole " + h.String(), Radius: 0.16, Points: []breadboard.Point{h.At()}})
 			}
 		}
 	}
+}
+
+// broken draws the outline of a breadboard that goes on below, with the break line
+// of ISO 128.
+func (m *Map) broken(left, right, y float64) {
+	m.line("outline", "", breadboard.Point{X: left, Y: y}, breadboard.Point{X: left, Y: -0.6}, breadboard.Point{X: right, Y: -0.6}, breadboard.Point{X: right, Y: y})
+	mid := (left + right) / 2
+	m.line("outline", "", breadboard.Point{X: left - 0.5, Y: y}, breadboard.Point{X: mid - 0.4, Y: y}, breadboard.Point{X: mid - 0.2, Y: y - 0.6},
+		breadboard.Point{X: mid + 0.2, Y: y + 0.6}, breadboard.Point{X: mid + 0.4, Y: y}, breadboard.Point{X: right + 0.5, Y: y})
 }
 
 // edges returns where a breadboard begins and ends from left to right.

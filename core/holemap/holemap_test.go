@@ -16,6 +16,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/holemap"
 	"cablaggio/core/placement"
+	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )
 
@@ -51,7 +52,7 @@ func TestEverythingIsDrawn(t *testing.T) {
 		p, err := placement.Place(lib, doc)
 		require.NoError(t, err)
 		draw := func() []byte {
-			m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
+			m := holemap.DrawUsed(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
 			for _, x := range m.Marks {
 				for _, q := range x.Points {
 					require.True(t, q.X >= m.Min.X && q.X <= m.Max.X && q.Y >= m.Min.Y && q.Y <= m.Max.Y, "%v", x)
@@ -73,6 +74,47 @@ func TestEverythingIsDrawn(t *testing.T) {
 		}
 		assert.Contains(t, string(svg), ">BK<", "a wire says its colour in letters")
 	}
+}
+
+// The holes that are left out are those of the rows that are said to be empty,
+// and no end of a leg or a wire is in them.
+func TestEmptyRowsAreLeftOut(t *testing.T) {
+	left := 0
+	for _, doc := range testkit.ReadyBuilds(t, lib) {
+		p, err := placement.Place(lib, doc)
+		require.NoError(t, err)
+		table := p.Table(lib, doc)
+		holes := func(m *holemap.Map) (all []string) {
+			for _, x := range m.Marks {
+				if x.Class == "hole" {
+					all = append(all, x.Of)
+				}
+			}
+			return all
+		}
+		whole, used := holemap.Draw(lib, doc, table, p.Built(), p.Wires), holemap.DrawUsed(lib, doc, table, p.Built(), p.Wires)
+		var from, to int
+		for _, x := range used.Marks {
+			if _, err := fmt.Sscanf(x.Text, "rows %d to %d are empty", &from, &to); err == nil {
+				left++
+			}
+		}
+		var want []string
+		for _, h := range holes(whole) {
+			hole, err := breadboard.ParseHole(strings.TrimPrefix(h, "hole "))
+			require.NoError(t, err)
+			if from == 0 || hole.Row < from || hole.Row > to {
+				want = append(want, h)
+			}
+		}
+		assert.Equal(t, want, holes(used), doc.Title)
+		for _, x := range used.Marks {
+			if (x.Class == "leg" || x.Class == "end") && x.Points[0].X >= breadboard.LeftPlus.X() {
+				assert.True(t, from == 0 || x.Points[0].Y < float64(from), doc.Title)
+			}
+		}
+	}
+	assert.Positive(t, left)
 }
 
 // What a builder writes cannot break out of the drawing.

@@ -36,6 +36,7 @@ export function HoleMap({
     if (!root) return;
     root.setAttribute("viewBox", (!whole && around(root, map.viewBox, now.ends)) || map.viewBox);
     root.classList.toggle("stepping", done !== undefined);
+    root.classList.toggle("whole", !!whole);
     for (const g of root.querySelectorAll<SVGGElement>("[data-part], [data-wire]")) {
       const { part, wire } = g.dataset;
       const within = (m: Marked) => (part ? m.parts.includes(part) : m.wires.includes(Number(wire)));
