@@ -1,6 +1,8 @@
 package check_test
 
 import (
+	"bytes"
+	"encoding/json"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -61,4 +63,42 @@ func firstFix(a *check.Analysis) (fix *check.Fix, of string) {
 		}
 	}
 	return nil, ""
+}
+
+// A fix that needs more pins than there are is not offered.
+func TestAFixNeedsItsPins(t *testing.T) {
+	free := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led-rgb-cathode", Hookup: "resistor-in-common"})
+	doc := free
+	for range 3 {
+		doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "dimmed"})
+	}
+	// As a file may have it: one colour on a pin without PWM, and its own pin is used.
+	pin := doc.Parts[0].Signals[0].Pin
+	data, err := json.Marshal(doc)
+	require.NoError(t, err)
+	doc, err = lib.Parse(bytes.ReplaceAll(bytes.ReplaceAll(data, []byte("board."+pin+`"`), []byte(`board.D2"`)), []byte(`"`+pin+`"`), []byte(`"D2"`)))
+	require.NoError(t, err)
+	doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "dimmed"})
+	for fixes, doc := range map[int]*build.Document{1: free, 0: doc} {
+		a := analyse(t, doc)
+		robbed := 0
+		for _, x := range a.Findings {
+			if x.Rule == "led-robbed" {
+				robbed++
+				require.Len(t, x.Fixes, fixes, x.Title)
+			}
+			for _, fix := range x.Fixes {
+				_, _, err := plan.Apply(lib, doc, fix.Edits)
+				require.NoError(t, err, "%s: %s", x.Title, fix.Label)
+			}
+		}
+		require.Positive(t, robbed)
+	}
+}
+
+func applied(t *testing.T, doc *build.Document, edits ...plan.Edit) *build.Document {
+	t.Helper()
+	after, _, err := plan.Apply(lib, doc, edits)
+	require.NoError(t, err)
+	return after
 }

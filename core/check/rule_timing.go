@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
@@ -292,7 +293,8 @@ func same(a, b visit, controls []int) bool {
 // part with a resistor for each.
 func (f *facts) takeTurns(p *build.Part) []Fix {
 	if h := f.kind(p).Hookups; p.Hookup != "" && len(f.kind(p).Emitters) > 1 && h[0].ID != p.Hookup {
-		return f.usual(p)
+		// It may need more pins than there are.
+		return slices.DeleteFunc(f.usual(p), func(fix Fix) bool { return f.after(fix.Edits) == nil })
 	}
 	piece := f.net.PieceWith(f.lampsOf(p)[0].Element)
 	var sharing []wiring.Lamp
