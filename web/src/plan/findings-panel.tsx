@@ -41,11 +41,13 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
       </ul>
       <Moved />
       <div className="border-rule border-t px-4 py-2 text-faint text-small">
-        <p>
-          {findings.length === 0 && view.document.parts.length > 0 && "Nothing speaks against it. "}
-          {states} states solved
-          {exhaustive ? ", all there are" : "; of so many combinations, the extremes"}.
-        </p>
+        {states > 0 && (
+          <p>
+            {findings.length === 0 && "Nothing speaks against it. "}
+            {states} states solved
+            {exhaustive ? ", all there are" : "; of so many combinations, the extremes"}.
+          </p>
+        )}
         <p>Unplug the board before you wire or move a wire. Never mains on a breadboard.</p>
       </div>
     </section>
