@@ -79,6 +79,7 @@ func TestRules(t *testing.T) {
 		})
 	}
 	for _, rule := range check.Rules() {
+		assert.FileExists(t, "rule_"+strings.ReplaceAll(rule, "-", "_")+".go")
 		assert.GreaterOrEqual(t, count[rule+" raises"], 2, "%s needs two builds that raise it", rule)
 		assert.GreaterOrEqual(t, count[rule+" spares"], 2, "%s needs two near misses", rule)
 	}

@@ -3,8 +3,6 @@ package check
 import (
 	"fmt"
 
-	"cablaggio/core/build"
-	"cablaggio/core/part"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -68,28 +66,6 @@ func (f *facts) starved(l wiring.Lamp) bool {
 	return forward >= 0.8 && forward > 0.6*f.lampValue(l, "forwardVoltage")
 }
 
-// across returns the largest voltages on an LED both ways.
-func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
-	a, k := f.net.Ends(l.Element)
-	for _, v := range f.planned[f.net.PieceWith(l.Element)] {
-		if !v.Held(a) || !v.Held(k) {
-			continue
-		}
-		d := v.Volts(a).Typ - v.Volts(k).Typ
-		forward, backward = max(forward, d), max(backward, -d)
-	}
-	return forward, backward
-}
-
-// turnAround swaps the legs of a part that has two, or wires it as its hookup
-// says.
-func (f *facts) turnAround(p *build.Part) []Fix {
-	if len(f.kind(p).Terminals) != 2 {
-		return f.connect(p)
-	}
-	return []Fix{{"Turn it around", []plan.Edit{{Op: plan.Flip, Part: p.ID}}}}
-}
-
 // lowest takes the type of the kind that needs least voltage and can be seen.
 func (f *facts) lowest(l wiring.Lamp) []Fix {
 	p := l.Part
@@ -109,26 +85,3 @@ func (f *facts) lowest(l wiring.Lamp) []Fix {
 	}
 	return []Fix{{fmt.Sprintf("Take a %s one", best), edits}}
 }
-
-// connect wires a part by its hookup again, or by the usual one.
-func (f *facts) connect(p *build.Part) []Fix {
-	if own, ok := f.kind(p).Hookup(p.Hookup); ok {
-		return f.hookup(p, own)
-	}
-	return f.usual(p)
-}
-
-// usual wires a part by the first hookup of its kind.
-func (f *facts) usual(p *build.Part) []Fix {
-	if len(f.kind(p).Hookups) == 0 {
-		return nil
-	}
-	return f.hookup(p, f.kind(p).Hookups[0])
-}
-
-// hookup wires a part by a hookup.
-func (f *facts) hookup(p *build.Part, h part.Hookup) []Fix {
-	return []Fix{{"Wire it as: " + h.Name, editsOf(plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID})}}
-}
-
-func editsOf(edits ...plan.Edit) []plan.Edit { return edits }

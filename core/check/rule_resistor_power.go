@@ -7,10 +7,6 @@ import (
 	"cablaggio/core/quantity"
 )
 
-// ratings are the power ratings that leaded resistors are sold in, in watts
-// (common practice).
-var ratings = []float64{0.25, 0.5, 1, 2, 5, 10}
-
 // resistorPower holds the heat in each resistor against its rating.
 var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 	var out []Finding
@@ -34,3 +30,7 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// ratings are the power ratings that leaded resistors are sold in, in watts
+// (common practice).
+var ratings = []float64{0.25, 0.5, 1, 2, 5, 10}

@@ -3,88 +3,10 @@ package check
 import (
 	"fmt"
 
-	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/quantity"
-	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
 )
-
-// groupCurrent holds what the pins of a port group carry together against the
-// group's limit.
-var groupCurrent = rule{"group-current", func(f *facts) []Finding {
-	var out []Finding
-	for i, g := range f.board.Logic.Groups {
-		for _, x := range f.total(func(f *facts) wiring.Range { return f.group(g) }, g.Limit, 0,
-			"The pins "+g.Name+" "+string(g.Way)+" up to %s together; %s is recommended.",
-			"The pins "+g.Name+" "+string(g.Way)+" up to %s together; the chip survives %s.",
-			"They share one way to the supply inside the chip, however well each pin does alone.") {
-			x.which = fmt.Sprint(i)
-			out = append(out, x)
-		}
-	}
-	return out
-}}
-
-// group is what the pins of a port group carry in the group's way, each piece
-// in its worst state.
-func (f *facts) group(g board.Group) wiring.Range {
-	role := wiring.HighSide
-	if g.Way == board.Sink {
-		role = wiring.LowSide
-	}
-	in := map[string]bool{}
-	for _, pin := range g.Pins {
-		in[pin] = true
-	}
-	return f.sum(f.where(func(e *wiring.Element) bool { return e.Role == role && in[e.Pin] }))
-}
-
-// packageCurrent holds what the outputs of a chip carry together against the
-// limit of its package.
-var packageCurrent = rule{"package-current", func(f *facts) []Finding {
-	var out []Finding
-	for _, p := range f.ofModel("register") {
-		for _, x := range f.total(func(f *facts) wiring.Range { return f.outputs(p) }, f.packageLimit(p), 0,
-			"The outputs of "+p.Name+" carry up to %s together; %s is recommended.",
-			"The outputs of "+p.Name+" carry up to %s together; its package survives %s.",
-			"All of it passes through the chip's own supply legs.") {
-			x.Parts = []string{p.ID}
-			out = append(out, x)
-		}
-	}
-	return out
-}}
-
-func (f *facts) packageLimit(p *build.Part) spec.Limit {
-	kind := f.kind(p)
-	most := wiring.ValueOf(kind, p, "packageLimit")
-	return spec.Limit{Recommended: wiring.ValueOf(kind, p, "packageRecommended").Typ, Absolute: most.Typ, Source: most.Source}
-}
-
-// outputs is the larger of what all outputs of a part source and what they sink.
-func (f *facts) outputs(p *build.Part) wiring.Range {
-	vcc, gnd := f.nodeOf(p.ID, "vcc"), f.nodeOf(p.ID, "gnd")
-	side := func(e int, from bool) bool {
-		a, b := f.net.Ends(e)
-		return from && a == vcc || !from && b == gnd
-	}
-	var sums [2]wiring.Range
-	for k, from := range []bool{true, false} {
-		sums[k] = f.sum(func(v visit) (sum wiring.Range) {
-			for _, i := range v.piece.Elements {
-				if e := f.net.Elements[i]; e.Role == wiring.PartOut && e.Part == p.ID && side(i, from) {
-					sum = add(sum, v.Amps(i))
-				}
-			}
-			return sum
-		})
-	}
-	if sums[1].High > sums[0].High {
-		return sums[1]
-	}
-	return sums[0]
-}
 
 // partCurrent holds the current of everything that states a limit of its own,
 // and is neither a lamp nor a pin, against it.

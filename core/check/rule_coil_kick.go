@@ -1,0 +1,59 @@
+package check
+
+import (
+	"fmt"
+	"math"
+
+	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
+	"cablaggio/core/wiring"
+)
+
+// coilKick finds coils whose current has no way when their switch opens.
+var coilKick = rule{"coil-kick", func(f *facts) []Finding {
+	var out []Finding
+	for i, e := range f.net.Elements {
+		if !e.Coil {
+			continue
+		}
+		p := f.doc.Part(e.Part)
+		piece := f.net.PieceWith(i)
+		on := f.worstEitherWay(i)
+		if piece == nil || on.Peak() < 1e-3 {
+			continue
+		}
+		for _, k := range piece.Elements {
+			t := f.doc.Part(f.net.Elements[k].Part)
+			if t == nil || f.net.Elements[k].Role != wiring.Body || f.kind(t).Model != "npn" && f.kind(t).Model != "mosfet" {
+				continue
+			}
+			most := wiring.ValueOf(f.kind(t), t, "maximumVoltage")
+			volts := 0.0
+			for _, v := range f.planned[piece] {
+				if math.Abs(v.Amps(i).Typ) < 0.1*math.Abs(on.Typ) {
+					volts = math.Max(volts, piece.Kick(v.state, i, on.Typ, k))
+				}
+			}
+			q := newQuantity("voltage", quantity.Volt, wiring.Range{Low: volts, Typ: volts, High: volts})
+			q.limit(spec.Limit{Recommended: most.Typ * 0.8, Absolute: most.Typ, Source: most.Source})
+			if q.Level == Fine {
+				continue
+			}
+			if volts > 1000 {
+				q.TypText, q.Text, q.MaxText = "hundreds of volts", "hundreds of volts", "hundreds of volts"
+				q.Low, q.Typ, q.High = 1000, 1000, 1000
+			}
+			q.Working = &Working{
+				Formula: "the coil's current, taken as a source, in the circuit with its switch open",
+				Numbers: quantity.Format(on.Peak(), quantity.Ampere), Result: q.TypText, Sources: []string{"limit: " + most.Source},
+			}
+			out = append(out, Finding{
+				Level: Stop, Parts: []string{p.ID, t.ID}, Found: &q,
+				Title: fmt.Sprintf("When %s is switched off, its coil drives %s to %s.", p.Name, t.Name, q.TypText),
+				Why:   "The current of a coil cannot stop at once; without a diode across the coil it breaks through the transistor.",
+				Fixes: f.usual(p),
+			})
+		}
+	}
+	return out
+}}

@@ -1,0 +1,92 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// inputLevel finds inputs with a voltage between the thresholds.
+var inputLevel = rule{"input-level", func(f *facts) []Finding {
+	var out []Finding
+	vil, vih := f.thresholds()
+	for _, in := range f.digital() {
+		pin, part := in.use.Pin.Name, in.claim.Part
+		for _, v := range f.planned[in.piece] {
+			if f.reads(v, in.node) != ReadsEither {
+				continue
+			}
+			q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
+			q.State = v.words()
+			q.Working = f.levelWorking(v, in, q)
+			level := Care
+			if q.Low > vil && q.High < vih {
+				level = Stop
+			}
+			out = append(out, Finding{
+				Level: level, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, Found: &q,
+				Title: fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high.", pin, q.TypText, q.State),
+				Why: fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it may read either.",
+					quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+				Fixes: f.clear(in),
+			})
+			break
+		}
+	}
+	return out
+}}
+
+func (f *facts) levelWorking(v visit, in input, q Quantity) *Working {
+	vil, vih := f.thresholds()
+	w := &Working{
+		Formula: "low below VIL, high above VIH",
+		Numbers: fmt.Sprintf("VIL %s, VIH %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+		Result:  q.Text,
+		Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
+	}
+	// The way of the current past the pin shows what divides the voltage.
+	for _, i := range in.piece.Elements {
+		if f.net.Elements[i].Role == wiring.Pull {
+			path := f.working(worst{element: i, Range: v.Amps(i), at: v})
+			w.Drops, w.Sources = path.Drops, append(w.Sources, path.Sources...)
+		}
+	}
+	return w
+}
+
+// clear finds the change that gives the input sure levels: the pull switched
+// off, another hookup, or a resistor that somebody put there taken off.
+func (f *facts) clear(in input) []Fix {
+	part, pin := in.claim.Part, in.use.Pin.Name
+	var tries []Fix
+	if in.claim.Signal.Pull != board.NoPull {
+		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name}}})
+	}
+	tries = append(tries, f.rewire(part)...)
+	if net := f.doc.NetOf(build.Pin(pin)); net >= 0 {
+		for _, t := range f.doc.Nets[net] {
+			id, _ := t.Split()
+			if p := f.doc.Part(id); p != nil && p.Of == "" && f.kind(p).Model == "resistor" {
+				tries = append(tries, Fix{"Take " + p.Name + " off " + pin, []plan.Edit{{Op: plan.Free, Terminal: t}}})
+			}
+		}
+	}
+	tries = append(tries, f.moveTo(in.claim)...)
+	for _, try := range tries {
+		if f.clears(try.Edits, in) {
+			return []Fix{try}
+		}
+	}
+	return nil
+}
+
+// clears reports whether the input reads a sure level in every state after the
+// edits.
+func (f *facts) clears(edits []plan.Edit, in input) bool {
+	g := f.after(edits)
+	return g != nil && g.sure(in.claim.Part.ID)
+}

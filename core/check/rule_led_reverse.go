@@ -1,0 +1,43 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
+	"cablaggio/core/wiring"
+)
+
+// ledReverse holds the voltage that LEDs get backwards against their limit.
+var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
+	var out []Finding
+	for _, l := range f.net.Lamps {
+		a, k := f.net.Ends(l.Element)
+		most := l.Value(f.kind(l.Part), "maximumReverse")
+		var back wiring.Range
+		state := ""
+		for _, v := range f.planned[f.net.PieceWith(l.Element)] {
+			if !v.Held(a) || !v.Held(k) {
+				continue
+			}
+			if r := across(v, k, a); r.Typ > back.Typ {
+				back, state = r, v.words()
+			}
+		}
+		if back.High <= most.Typ {
+			continue
+		}
+		q := newQuantity("reverse voltage", quantity.Volt, back)
+		q.State = state
+		q.limit(spec.Limit{Recommended: most.Typ, Absolute: most.Typ, Source: most.Source})
+		q.Level = Care
+		q.Working = &Working{Formula: "voltage at the cathode − voltage at the anode", Result: q.TypText, Sources: []string{"limit: " + most.Source}}
+		out = append(out, Finding{
+			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: state,
+			Title: fmt.Sprintf("%s gets %s backwards; it stands %s.", l.Name, q.TypText, q.Limit.AbsoluteText),
+			Why:   "An LED breaks down backwards at little more than its supply, and dims for good.",
+			Fixes: f.turnAround(l.Part),
+		})
+	}
+	return out
+}}

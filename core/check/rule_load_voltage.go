@@ -1,0 +1,77 @@
+package check
+
+import (
+	"fmt"
+	"math"
+
+	"cablaggio/core/build"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// Parts of a load's rated voltage between which it works as it should (common
+// practice: within a fifth; coils pull at three quarters).
+const (
+	tooLittle = 0.75
+	tooMuch   = 1.2
+)
+
+// loadVoltage finds loads that get too little or too much voltage.
+var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
+	var out []Finding
+	for _, model := range []string{"coil", "filament"} {
+		for _, p := range f.ofModel(model) {
+			if !f.wired(p) {
+				continue
+			}
+			q := f.loadVolts(p)
+			x := Finding{Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State}
+			rated := quantity.Short(f.valueOf(p, "ratedVoltage"), quantity.Volt)
+			switch {
+			case q.Level == Fine:
+				continue
+			case math.Abs(q.Typ) > f.valueOf(p, "ratedVoltage"):
+				x.Title = fmt.Sprintf("%s gets %s; it is made for %s.", p.Name, q.TypText, rated)
+				x.Why = "It runs hot and does not last."
+			case q.Level == Stop:
+				x.Title = fmt.Sprintf("%s is never on: it gets %s at most.", p.Name, q.TypText)
+				x.Why = "No current finds a way through it, or its switch never closes."
+			default:
+				x.Title = fmt.Sprintf("%s gets only %s of the %s that it is made for.", p.Name, q.TypText, rated)
+				x.Why = "The rest is lost in what switches it; a motor may not start, a relay may not pull."
+			}
+			for _, fix := range append(f.connect(p), f.usual(p)...) {
+				if g := f.after(fix.Edits); g != nil && g.loadVolts(g.doc.Part(p.ID)).Level == Fine {
+					x.Fixes = []Fix{fix}
+					break
+				}
+			}
+			out = append(out, x)
+		}
+	}
+	return out
+}}
+
+// loadVolts is the voltage across a load in the state in which it is most.
+func (f *facts) loadVolts(p *build.Part) Quantity {
+	element := f.body(p)
+	a, b := f.net.Ends(element)
+	rated := wiring.ValueOf(f.kind(p), p, "ratedVoltage")
+	var best wiring.Range
+	state := ""
+	for _, v := range f.planned[f.net.PieceWith(element)] {
+		if r := across(v, a, b); math.Abs(r.Typ) > math.Abs(best.Typ) || state == "" {
+			best, state = r, v.words()
+		}
+	}
+	q := newQuantity("voltage", quantity.Volt, best)
+	q.State = state
+	q.Working = &Working{Formula: "voltage at one leg − voltage at the other", Result: q.TypText, Sources: []string{"made for " + quantity.Short(rated.Typ, quantity.Volt) + ": " + rated.Source}}
+	switch part := math.Abs(best.Typ) / rated.Typ; {
+	case part < 0.1:
+		q.Level = Stop
+	case part < tooLittle || part > tooMuch:
+		q.Level = Care
+	}
+	return q
+}

@@ -1,0 +1,69 @@
+package check
+
+import (
+	"fmt"
+	"strconv"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+)
+
+// partInput finds inputs of parts that float or see no sure level.
+var partInput = rule{"part-input", func(f *facts) []Finding {
+	var out []Finding
+	for _, in := range f.net.Inputs {
+		if f.net.Stiff(in.Node) {
+			continue
+		}
+		if !f.wired(in.Part) {
+			continue
+		}
+		name := in.Leg + " of " + in.Part.Name
+		x := Finding{Parts: []string{in.Part.ID}, which: in.Leg, Fixes: f.connect(in.Part)}
+		if len(x.Fixes) == 0 {
+			x.Fixes = f.pullDown(build.Of(in.Part.ID, in.Leg), name)
+		}
+		piece := f.net.PieceOf(in.Node)
+		if piece == nil || f.doc.NetOf(build.Of(in.Part.ID, in.Leg)) < 0 {
+			x.Level, x.Title, x.Why = Stop, "Nothing holds "+name+".", "A loose input reads what it likes."
+			out = append(out, x)
+			continue
+		}
+		supply, _ := f.everywhere(in.Supply)
+		for _, v := range f.planned[piece] {
+			r := v.Volts(in.Node)
+			if !v.Held(in.Node) {
+				x.Level, x.State = Stop, v.words()
+				x.Title = fmt.Sprintf("Nothing holds %s while %s.", name, x.State)
+				x.Why = "A loose input reads what it likes."
+				break
+			}
+			if in.VIL == 0 || r.High <= in.VIL*supply.Low || r.Low >= in.VIH*supply.High {
+				continue
+			}
+			x.Level, x.State = Care, v.words()
+			q := newQuantity("voltage", quantity.Volt, r)
+			x.Found = &q
+			x.Title = fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high for it.", name, q.TypText, x.State)
+			x.Why = fmt.Sprintf("On its supply it reads low below %s and high above %s.", quantity.Format(in.VIL*supply.Low, quantity.Volt), quantity.Format(in.VIH*supply.High, quantity.Volt))
+			break
+		}
+		if x.Level != Fine {
+			out = append(out, x)
+		}
+	}
+	return out
+}}
+
+// pullDown holds a terminal at ground through a resistor.
+func (f *facts) pullDown(t build.Terminal, name string) []Fix {
+	id := ""
+	for n := 1; id == "" || f.doc.Part(id) != nil; n++ {
+		id = "resistor" + strconv.Itoa(n)
+	}
+	return []Fix{{"Put 100 kΩ from " + name + " to ground", editsOf(
+		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "100k"},
+		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "1"), To: t},
+		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "2"), To: build.Pin(f.board.Ground)})}}
+}

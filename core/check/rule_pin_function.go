@@ -1,0 +1,31 @@
+package check
+
+import (
+	"fmt"
+)
+
+// pinFunction finds signals on pins that cannot do what they need.
+var pinFunction = rule{"pin-function", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		for _, c := range u.Signals {
+			s := c.Signal
+			if !u.Pin.Has(s.Needs) {
+				out = append(out, Finding{
+					Level: Stop, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name},
+					Title: fmt.Sprintf("%s cannot do %s, which %s needs.", u.Pin.Name, s.Needs.Name(), c.Part.Name),
+					Why:   "The chip has nothing behind this pin that could.",
+					Fixes: f.moveTo(c),
+				})
+			} else if !f.hasPull(s.Pull) {
+				out = append(out, Finding{
+					Level: Stop, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name},
+					Title: fmt.Sprintf("The %s has no pull-%s inside, which %s relies on.", f.board.Name, s.Pull, c.Part.Name),
+					Why:   "The program can ask for it; nothing will hold the pin.",
+					Fixes: f.rewire(c.Part),
+				})
+			}
+		}
+	}
+	return out
+}}

@@ -1,0 +1,42 @@
+package check
+
+import (
+	"fmt"
+	"slices"
+
+	"cablaggio/core/choose"
+	"cablaggio/core/plan"
+	"cablaggio/core/wiring"
+)
+
+// pinOwn finds signals on pins that the board uses itself.
+var pinOwn = rule{"pin-own", func(f *facts) []Finding {
+	var out []Finding
+	for _, u := range f.net.Uses {
+		own := u.Pin.Own
+		if own == nil {
+			continue
+		}
+		c := u.Signals[0]
+		x := Finding{
+			Level: Note, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name}, Why: own.Effect,
+			Title: fmt.Sprintf("%s is on %s, which is the board's %s too.", c.Part.Name, u.Pin.Name, own.For),
+			Fixes: f.moveAway(c),
+		}
+		if own.Care {
+			x.Level = Care
+		}
+		out = append(out, x)
+	}
+	return out
+}}
+
+// moveAway moves a signal to the best free pin that the board leaves alone.
+func (f *facts) moveAway(c wiring.Claim) []Fix {
+	free := plan.PinsFor(f.lib, f.doc, c.Part, c.Signal)
+	i := slices.IndexFunc(free, func(p choose.PinChoice) bool { pin, _ := f.board.Pin(p.Pin); return pin.Own == nil })
+	if i < 0 {
+		return nil
+	}
+	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[i].Pin), editsOf(plan.Edit{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[i].Pin})}}
+}

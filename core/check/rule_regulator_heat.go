@@ -1,0 +1,26 @@
+package check
+
+import (
+	"fmt"
+
+	"cablaggio/core/quantity"
+)
+
+// regulatorHeat holds the heat in the board's regulator against what its
+// package sheds.
+var regulatorHeat = rule{"regulator-heat", func(f *facts) []Finding {
+	q, ok := f.heat()
+	if !ok || q.Level == Fine {
+		return nil
+	}
+	x := Finding{
+		Level: q.Level, Found: &q, Fixes: f.feedRight(),
+		Title: fmt.Sprintf("The board's regulator turns up to %s into heat; %s is recommended.", quantity.Format(q.High, quantity.Watt), q.Limit.RecommendedText),
+		Why:   "All the volts above the rail's become heat in it: it is too hot to touch.",
+	}
+	if q.Level == Stop {
+		x.Title = fmt.Sprintf("The board's regulator turns up to %s into heat; its package sheds %s.", quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText)
+		x.Why = "It switches itself off when it is too hot, and the board goes on and off."
+	}
+	return []Finding{x}
+}}

@@ -1,0 +1,75 @@
+package check
+
+import (
+	"fmt"
+	"math"
+
+	"cablaggio/core/build"
+	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
+	"cablaggio/core/wiring"
+)
+
+// transistorHeat holds the heat in each transistor against what it sheds.
+var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
+	var out []Finding
+	for _, model := range []string{"npn", "mosfet"} {
+		for _, p := range f.ofModel(model) {
+			q := f.transistorPower(p)
+			if q.Level == Fine {
+				continue
+			}
+			x := Finding{
+				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State,
+				Title: fmt.Sprintf("%s turns up to %s into heat; it sheds %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
+				Why:   "It is not fully on: it keeps a voltage for itself while the whole current flows.",
+			}
+			if owner := f.doc.Part(p.Of); owner != nil {
+				x.Parts = append(x.Parts, owner.ID)
+				for _, h := range f.kind(owner).Hookups {
+					fix := f.hookup(owner, h)
+					if g := f.after(fix[0].Edits); g != nil && g.cool(owner.ID) {
+						x.Fixes = fix
+						break
+					}
+				}
+			}
+			out = append(out, x)
+		}
+	}
+	return out
+}}
+
+// cool reports whether no transistor that came with a part is too hot, and the
+// part has its voltage.
+func (f *facts) cool(owner string) bool {
+	for _, h := range f.doc.Helpers(owner) {
+		if m := f.kind(h).Model; (m == "npn" || m == "mosfet") && f.transistorPower(h).Level != Fine {
+			return false
+		}
+	}
+	return f.loadVolts(f.doc.Part(owner)).Level == Fine
+}
+
+// transistorPower is the heat in a transistor in the state in which it is most.
+func (f *facts) transistorPower(p *build.Part) Quantity {
+	element := f.body(p)
+	a, b := f.net.Ends(element)
+	most := wiring.ValueOf(f.kind(p), p, "maximumHeat")
+	var worst wiring.Range
+	state, numbers := "", ""
+	for _, v := range f.planned[f.net.PieceWith(element)] {
+		i, u := v.Amps(element), across(v, a, b)
+		r := wiring.Range{Low: math.Abs(i.Low * u.Low), Typ: math.Abs(i.Typ * u.Typ), High: i.Peak() * math.Abs(u.Typ)}
+		r.Low, r.High = min(r.Low, r.Typ), max(r.High, r.Typ)
+		if state == "" || r.High > worst.High {
+			worst, state = r, v.words()
+			numbers = quantity.Format(math.Abs(u.Typ), quantity.Volt) + " × " + quantity.Format(math.Abs(i.Typ), quantity.Ampere)
+		}
+	}
+	q := newQuantity("heat", quantity.Watt, worst)
+	q.State = state
+	q.limit(spec.Limit{Recommended: most.Typ / 2, Absolute: most.Typ, Source: most.Source})
+	q.Working = &Working{Formula: "P = U × I", Numbers: numbers, Result: q.TypText, Sources: []string{"limit: " + most.Source}}
+	return q
+}

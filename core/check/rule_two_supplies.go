@@ -1,0 +1,40 @@
+package check
+
+import (
+	"fmt"
+	"math"
+
+	"cablaggio/core/plan"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// twoSupplies looks at what happens when the board is fed at two places at once.
+var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
+	if f.doc.Also == "" {
+		return nil
+	}
+	first := f.supply()
+	second, _ := f.board.Supply(f.doc.Also)
+	alone := plan.Edit{Op: plan.Supply, Supply: f.doc.Supply}
+	if c := f.doc.Cells; c != nil {
+		alone.Cells, alone.Count = c.Type, c.Count
+	} else if f.doc.Volts > 0 {
+		alone.Text = quantity.Short(f.doc.Volts, quantity.Volt)
+	}
+	x := Finding{Level: Note, Fixes: []Fix{{"Unplug " + second.Name, editsOf(alone)}}}
+	a, b := f.doc.Fed(first), second.Input
+	switch {
+	case first.Rail == second.Rail && first.Regulator == nil && second.Regulator == nil:
+		x.Level = Stop
+		x.Title = fmt.Sprintf("%s and %s are both tied straight to the %s rail.", first.Name, second.Name, first.Rail)
+		x.Why = "The higher one drives current backwards into the lower one: into the computer's socket, or into cells that must not be charged."
+		volts := newQuantity("difference", quantity.Volt, wiring.Range{Low: max(0, a.Low-b.High), Typ: math.Abs(a.Typ - b.Typ), High: max(a.High-b.Low, b.High-a.Low)})
+		volts.Working = &Working{Formula: "U1 − U2", Result: volts.Text, Sources: []string{a.Source, b.Source}}
+		x.Found = &volts
+	default:
+		x.Title = fmt.Sprintf("Fed by %s and %s at once: the board takes the one whose rail is higher.", first.Name, second.Name)
+		x.Why = "The other one idles and takes over when it is pulled. So everything is looked at with each of them alone."
+	}
+	return []Finding{x}
+}}
