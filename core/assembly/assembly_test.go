@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -17,7 +19,6 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 )
 
 var lib = build.Shipped()
@@ -26,7 +27,7 @@ var lib = build.Shipped()
 // comes, every leg and wire goes in once, ground before supply, and nothing of
 // the board's supply before the rest.
 func TestStepsGiveThePlacement(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		t.Run(name, func(t *testing.T) {
 			p, err := placement.Place(lib, doc)
 			require.NoError(t, err)
@@ -283,7 +284,7 @@ func TestAnythingMayBeNoted(t *testing.T) {
 // the same numbers.
 func TestBuiltAsPlannedIsThePlan(t *testing.T) {
 	memory := check.NewMemory()
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		p, err := placement.Place(lib, doc)
 		require.NoError(t, err)
 		want, err := memory.Check(lib, doc)
@@ -378,7 +379,7 @@ func TestSolderedConnections(t *testing.T) {
 // once, and what shares a row in words shares a strip.
 func TestRows(t *testing.T) {
 	for _, name := range []string{"demo tram-stop", "demo seedling-shelf", "start keypad"} {
-		doc := testkit.ReadyBuilds(t, lib)[name]
+		doc := ready.Builds(t, lib)[name]
 		p, err := placement.Place(lib, doc)
 		require.NoError(t, err)
 		table := p.Table(lib, doc)

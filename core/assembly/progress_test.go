@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -14,7 +16,6 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 )
 
 // doing are the edits that do the first steps of a build.
@@ -28,7 +29,7 @@ func doing(steps []assembly.Step) (out []plan.Edit) {
 // Looking after any step, what has been done is as planned, and what is to come
 // is not told as missing: what is there and what is to come are everything.
 func TestLookingHalfWay(t *testing.T) {
-	ready := testkit.ReadyBuilds(t, lib)
+	ready := ready.Builds(t, lib)
 	for _, name := range []string{"demo tram-stop", "demo seedling-shelf", "start keypad", "start wheel", "start toggle"} {
 		doc, m := ready[name], assembly.NewMemory(check.NewMemory())
 		steps := m.Make(lib, doc).Steps

@@ -9,6 +9,8 @@ import (
 	"strings"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -16,7 +18,6 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/part"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 	"cablaggio/demo"
 )
@@ -355,7 +356,7 @@ func TestTheWorkingAddsUp(t *testing.T) {
 // To find is to check without looking for what would help: the same findings, in
 // the same order.
 func TestFindIsCheckWithoutFixes(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		m := check.NewMemory()
 		want, err := m.Check(lib, doc)
 		require.NoError(t, err)

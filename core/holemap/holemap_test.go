@@ -9,6 +9,8 @@ import (
 	"strings"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -16,7 +18,6 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/holemap"
 	"cablaggio/core/placement"
-	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )
 
@@ -80,7 +81,7 @@ func TestEverythingIsDrawn(t *testing.T) {
 // and no end of a leg or a wire is in them.
 func TestEmptyRowsAreLeftOut(t *testing.T) {
 	left := 0
-	for _, doc := range testkit.ReadyBuilds(t, lib) {
+	for _, doc := range ready.Builds(t, lib) {
 		p, err := placement.Place(lib, doc)
 		require.NoError(t, err)
 		table := p.Table(lib, doc)

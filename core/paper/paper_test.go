@@ -3,11 +3,14 @@ package paper_test
 import (
 	"bytes"
 	"compress/zlib"
+	"encoding/json"
 	"fmt"
 	"io"
 	"regexp"
 	"strings"
 	"testing"
+
+	"cablaggio/core/testkit/ready"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -19,7 +22,6 @@ import (
 	"cablaggio/core/paper"
 	edits "cablaggio/core/plan"
 	"cablaggio/demo"
-	"cablaggio/starts"
 )
 
 var lib = build.Shipped()
@@ -37,14 +39,9 @@ func plan(t *testing.T, data []byte) []byte {
 
 // Every demo build and start goes onto paper, as a whole PDF and always the same.
 func TestEveryPlanGoesOnPaper(t *testing.T) {
-	var files [][]byte
-	for _, d := range demo.Builds() {
-		files = append(files, d.Data)
-	}
-	for _, s := range starts.All() {
-		files = append(files, s.Data)
-	}
-	for _, data := range files {
+	for _, doc := range ready.Builds(t, lib) {
+		data, err := json.Marshal(doc)
+		require.NoError(t, err)
 		pdf := plan(t, data)
 		assert.True(t, bytes.HasPrefix(pdf, []byte("%PDF-")))
 		assert.True(t, bytes.HasSuffix(bytes.TrimSpace(pdf), []byte("%%EOF")))

@@ -3,15 +3,16 @@ package placement_test
 import (
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"cablaggio/core/placement"
-	"cablaggio/core/testkit"
 )
 
 // What a builder waits for: the issue of a plan is a layout of it.
 func BenchmarkPlace(b *testing.B) {
 	for _, name := range []string{"demo tram-stop", "demo quiz-table", "demo seedling-shelf", "start register"} {
 		b.Run(name, func(b *testing.B) {
-			doc := testkit.ReadyBuilds(b, lib)[name]
+			doc := ready.Builds(b, lib)[name]
 			b.ReportAllocs()
 			for b.Loop() {
 				if _, err := placement.Place(lib, doc); err != nil {

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -14,7 +16,6 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 )
 
 // bench is a build with its placement, and what can be done wrong with it.
@@ -204,7 +205,7 @@ func TestMutatedPlacementsAreTold(t *testing.T) {
 	}
 	total, changed, open := 0, 0, 0
 	faults := map[placement.Fault]int{}
-	builds := testkit.ReadyBuilds(t, lib)
+	builds := ready.Builds(t, lib)
 	for _, name := range slices.Sorted(maps.Keys(builds)) {
 		doc := builds[name]
 		p, err := placement.Place(lib, doc)

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -14,7 +16,6 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 )
 
 func planned(t *testing.T, board string, edits ...plan.Edit) *build.Document {
@@ -71,7 +72,7 @@ func TestRegistersHaveTheirPins(t *testing.T) {
 // Legs are as far apart as the package says, chips and buttons straddle the
 // channel, and bodies do not lie over the legs of others.
 func TestLegsFitTheirPackages(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		p := sound(t, doc)
 		type over struct {
 			part string
@@ -200,7 +201,7 @@ func TestWiresAtHand(t *testing.T) {
 
 // Renaming everything changes nothing but names: the placement looks at nets.
 func TestNamesDoNotMatter(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		p := sound(t, doc)
 		renamed := doc.Clone()
 		for i := range renamed.Parts {
@@ -213,7 +214,7 @@ func TestNamesDoNotMatter(t *testing.T) {
 // The search draws and works side by side, and yet the layout is the same however
 // many processors there are.
 func TestProcessorsDoNotMatter(t *testing.T) {
-	doc := testkit.ReadyBuilds(t, lib)["start four"]
+	doc := ready.Builds(t, lib)["start four"]
 	lay := func(processors int) *placement.Placement {
 		defer runtime.GOMAXPROCS(runtime.GOMAXPROCS(processors))
 		p, err := placement.Place(lib, doc)
@@ -254,7 +255,7 @@ func TestMemory(t *testing.T) {
 // No wire is laid for nothing: without any one of them the nets are others. And
 // none is laid between what a part or the board joins already.
 func TestEveryWireIsNeeded(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		p := sound(t, doc)
 		table := p.Table(lib, doc)
 		want := partition(doc, doc.Nets)
@@ -269,7 +270,7 @@ func TestEveryWireIsNeeded(t *testing.T) {
 // Lengths are at least what lies between the ends, and what goes into the holes;
 // and they are cut to centimetres.
 func TestWiresAreLongEnough(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		p := sound(t, doc)
 		table := p.Table(lib, doc)
 		for _, w := range p.Wires {

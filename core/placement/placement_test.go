@@ -5,6 +5,8 @@ import (
 	"slices"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -102,7 +104,7 @@ func sound(t require.TestingT, doc *build.Document) *placement.Placement {
 }
 
 func TestEveryBuildIsLaidOut(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		t.Run(name, func(t *testing.T) {
 			p := sound(t, doc)
 			again, err := placement.Place(lib, doc)

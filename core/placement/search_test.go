@@ -1,40 +1,20 @@
 package placement
 
 import (
-	"slices"
 	"testing"
+
+	"cablaggio/core/testkit/ready"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/build"
-	"cablaggio/demo"
-	"cablaggio/starts"
 )
-
-// ready are the ready builds; package testkit, which has them too, leans on this
-// one.
-func ready(t *testing.T) (lib *build.Library, docs []*build.Document) {
-	lib = build.Shipped()
-	var files [][]byte
-	for _, d := range demo.Builds() {
-		files = append(files, d.Data)
-	}
-	for _, s := range starts.All() {
-		files = append(files, s.Data)
-	}
-	for _, data := range files {
-		doc, err := lib.Parse(data)
-		require.NoError(t, err)
-		docs = append(docs, doc)
-	}
-	return lib, docs
-}
 
 // The search never makes a layout worse, and over all ready builds it takes out
 // at least a quarter of what crosses.
 func TestTheSearchPays(t *testing.T) {
-	lib, docs := ready(t)
+	lib := build.Shipped()
 	count := func(s *state) (crossings int) {
 		for i, w := range s.wires {
 			crossings += s.crossings(w.line, i)
@@ -42,7 +22,7 @@ func TestTheSearchPays(t *testing.T) {
 		return crossings
 	}
 	before, after := 0, 0
-	for _, doc := range docs {
+	for _, doc := range ready.Builds(t, lib) {
 		s, empty, err := begun(lib, doc)
 		require.NoError(t, err)
 		found := s.better(empty)
@@ -55,10 +35,8 @@ func TestTheSearchPays(t *testing.T) {
 
 // A row of lamps, one after another, needs no crossing.
 func TestARowOfLampsDoesNotCross(t *testing.T) {
-	lib, docs := ready(t)
-	i := slices.IndexFunc(docs, func(d *build.Document) bool { return d.Title == "Runway for a paper plane" })
-	require.GreaterOrEqual(t, i, 0)
-	s, empty, err := begun(lib, docs[i])
+	lib := build.Shipped()
+	s, empty, err := begun(lib, ready.Builds(t, lib)["start row"])
 	require.NoError(t, err)
 	found := s.better(empty)
 	for k, w := range found.wires {

@@ -4,6 +4,8 @@ import (
 	"slices"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -11,7 +13,6 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
-	"cablaggio/core/testkit"
 )
 
 // done are the steps that put in the parts of a placement and every other wire.
@@ -30,7 +31,7 @@ func done(p *placement.Placement) (out []plan.Edit) {
 // A plan that grows does not move what is plugged in already, and the rest goes
 // around it.
 func TestWhatIsPluggedInStays(t *testing.T) {
-	for name, doc := range testkit.ReadyBuilds(t, lib) {
+	for name, doc := range ready.Builds(t, lib) {
 		before := sound(t, doc)
 		half, _, err := plan.Apply(lib, doc, done(before))
 		require.NoError(t, err, name)

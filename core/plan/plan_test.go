@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -336,7 +338,7 @@ func TestAsBrightAsTheOther(t *testing.T) {
 func TestPricesOfPins(t *testing.T) {
 	b, _ := lib.Board("classic-5v")
 	for _, start := range []string{"start four", "start light", "demo tram-stop", "start keypad"} {
-		doc := testkit.ReadyBuilds(t, lib)[start]
+		doc := ready.Builds(t, lib)[start]
 		points := func(doc *build.Document) (sum int) {
 			for _, q := range doc.Parts {
 				for _, s := range q.Signals {

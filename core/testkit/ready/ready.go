@@ -1,4 +1,5 @@
-package testkit
+// Package ready gives tests the builds that ship with the product.
+package ready
 
 import (
 	"testing"
@@ -8,8 +9,8 @@ import (
 	"cablaggio/starts"
 )
 
-// ReadyBuilds returns the demo builds and the starts, by name.
-func ReadyBuilds(t testing.TB, lib *build.Library) map[string]*build.Document {
+// Builds returns the demo builds and the starts, by name.
+func Builds(t testing.TB, lib *build.Library) map[string]*build.Document {
 	t.Helper()
 	out := map[string]*build.Document{}
 	take := func(name string, data []byte) {
