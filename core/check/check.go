@@ -33,7 +33,7 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 	}
 	a := &Analysis{States: f.solved, Exhaustive: f.exhaustive, Findings: []Finding{}}
 	// Reports and rules only read what was solved, or ask a piece for a little
-	// more, which it answers one after another: they are written side by side.
+	// more, which it answers one after another, so they are written side by side.
 	var reports sync.WaitGroup
 	reports.Go(func() { a.Pins = f.pinReports() })
 	reports.Go(func() { a.Parts = f.partReports() })
@@ -72,17 +72,19 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 
 // find asks every rule, and proves the fixes unless only the findings matter.
 func (f *facts) find() []Finding {
-	var all []Finding
-	for order, r := range rules {
-		found := f.by(r)
-		for i := range found {
-			found[i].order = order
-			if found[i].Level != Note && !found[i].proven && !f.judging {
-				f.prove(r, &found[i])
+	found := make([][]Finding, len(rules))
+	sideBySide(len(rules), func(order int) {
+		r := rules[order]
+		found[order] = f.by(r)
+		for i := range found[order] {
+			x := &found[order][i]
+			x.order = order
+			if x.Level != Note && !x.proven && !f.judging {
+				f.prove(r, x)
 			}
 		}
-		all = append(all, found...)
-	}
+	})
+	all := slices.Concat(found...)
 	slices.SortStableFunc(all, func(x, y Finding) int {
 		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
 	})

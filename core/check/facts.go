@@ -56,17 +56,10 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 		solved
 		err error
 	}, len(f.net.Pieces))
-	// Pieces do not influence each other, so they can be solved side by side.
-	var next atomic.Int64
-	var workers sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), len(results)) {
-		workers.Go(func() {
-			for i := int(next.Add(1)) - 1; i < len(results); i = int(next.Add(1)) - 1 {
-				results[i].solved, results[i].err = f.known.solve(f.net.Pieces[i])
-			}
-		})
-	}
-	workers.Wait()
+	// Pieces do not influence each other.
+	sideBySide(len(results), func(i int) {
+		results[i].solved, results[i].err = f.known.solve(f.net.Pieces[i])
+	})
 	for i, p := range f.net.Pieces {
 		s := results[i]
 		if s.err != nil {
@@ -76,6 +69,20 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+len(s.planned)+len(s.previous)
 	}
 	return f, nil
+}
+
+// sideBySide does n things, as many at once as there are processors.
+func sideBySide(n int, do func(i int)) {
+	var next atomic.Int64
+	var workers sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), n) {
+		workers.Go(func() {
+			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
+				do(i)
+			}
+		})
+	}
+	workers.Wait()
 }
 
 // second returns the facts of the same build fed by its second supply alone, or
