@@ -1,6 +1,7 @@
 package assembly_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -125,4 +126,24 @@ func TestWorkAtTheBench(t *testing.T) {
 		require.Empty(t, b.report.Built.Differences)
 		require.Zero(t, b.report.Built.ToCome)
 	})
+}
+
+// A plan that comes to need a bigger breadboard, with other rail holes, when some
+// of it is plugged in already: what is really there can be looked at all the same.
+func TestAPlanOutgrowsItsBreadboard(t *testing.T) {
+	b := &bench{memory: assembly.NewMemory(check.NewMemory()), doc: build.New("t", "classic-5v")}
+	for range 4 {
+		require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "led"}))
+	}
+	for _, s := range b.report.Steps {
+		require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+	}
+	first := b.report.Placement.Breadboards
+	for len(b.doc.Parts) < 40 && slices.Equal(b.report.Placement.Breadboards, first) {
+		require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "shift-register"}))
+	}
+	require.NotEqual(t, first, b.report.Placement.Breadboards)
+	require.NotEmpty(t, b.doc.Assembly.Done)
+	require.True(t, b.try(plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps}))
+	b.accounted(t)
 }

@@ -144,15 +144,19 @@ func (p *planner) keep(but string) {
 		return // the document's own check says what is wrong
 	}
 	b := placement.Standing(p.lib, p.doc, a.Done)
-	maps.DeleteFunc(b.Legs, func(t build.Terminal, e breadboard.End) bool {
-		id, _ := t.Split()
-		return id == but || tables.CheckEnd(e) != nil
-	})
-	b.Wires = slices.DeleteFunc(b.Wires, func(w build.Wire) bool { return tables.CheckEnd(w.From) != nil || tables.CheckEnd(w.To) != nil })
+	maps.DeleteFunc(b.Legs, func(t build.Terminal, _ breadboard.End) bool { id, _ := t.Split(); return id == but })
+	drop(b, tables)
 	a.Kept = nil
 	if len(b.Legs)+len(b.Wires) > 0 {
 		a.Kept = b
 	}
+}
+
+// drop forgets what is on none of the tables: the build has come to need a bigger
+// breadboard.
+func drop(b *build.Built, tables build.Tables) {
+	maps.DeleteFunc(b.Legs, func(_ build.Terminal, e breadboard.End) bool { return tables.CheckEnd(e) != nil })
+	b.Wires = slices.DeleteFunc(b.Wires, func(w build.Wire) bool { return tables.CheckEnd(w.From) != nil || tables.CheckEnd(w.To) != nil })
 }
 
 // stock notes the wires that the builder has.
@@ -218,6 +222,9 @@ func (p *planner) asBuilt(a *build.Assembly, text string) (string, error) {
 		return "", err
 	}
 	a.Built, a.Breadboards = laid.Built(), laid.Breadboards
+	if a.Kept != nil {
+		drop(a.Kept, build.Tables{laid.Table(p.lib, p.doc)})
+	}
 	if text == FromSteps {
 		a.Built = laid.Done(a.Done)
 		a.Built.Partial = true
