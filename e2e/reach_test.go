@@ -154,7 +154,7 @@ func TestAssembledWithoutAMouse(t *testing.T) {
 	b.press("\r")
 	b.says("As planned")
 	b.says("saved") // nothing is on its way that would move the focus
-	b.tabTo("There is no wire from " + r.Placement.Wires[0].From.String())
+	b.tabTo("There is no wire from " + r.Placement.Wires[0].From.Words())
 	b.press("\r")
 	b.see("list", "What is different")
 	b.tabTo("I did that")

@@ -23,7 +23,10 @@ func (s *server) assemble(c fiber.Ctx) error {
 		// Any hole may be the one that something is in.
 		b, wires := r.Placement.Built(), r.Placement.Wires
 		if r.Built != nil {
-			b, wires = v.Document.Assembly.Built, r.Built.Wires
+			b, wires = v.Document.Assembly.Built, nil
+			for _, w := range r.Built.Wires {
+				wires = append(wires, w.Jumper)
+			}
 		}
 		out.BuiltMap.Marks, out.BuiltMap.ViewBox = holemap.Draw(lib, v.Document, r.Placement.Table(lib, v.Document), b, wires).Inner()
 	}

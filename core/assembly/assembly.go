@@ -29,10 +29,20 @@ type BuiltReport struct {
 	Differences []placement.Difference `json:"differences"`
 	Findings    []check.Finding        `json:"findings"` // stops and cares of what was built that the plan does not have
 	Legs        []BuiltLeg             `json:"legs"`     // but for those that are still to come
-	Wires       []placement.Jumper     `json:"wires"`    // that are there
-	Missing     []placement.Jumper     `json:"missing"`  // that are planned and not there
+	Wires       []BuiltWire            `json:"wires"`    // that are there
+	Missing     []BuiltWire            `json:"missing"`  // that are planned and not there
 	ToCome      int                    `json:"toCome"`   // legs and wires of steps that are not done
 	Rows        []Row                  `json:"rows"`
+}
+
+// A BuiltWire is a wire that is there, or should be.
+type BuiltWire struct {
+	placement.Jumper
+	Name string `json:"name"` // "the board's GND to L-4"
+}
+
+func builtWire(w placement.Jumper) BuiltWire {
+	return BuiltWire{w, w.From.Words() + " to " + w.To.Words()}
 }
 
 // A BuiltLeg is a leg and where it really is.
@@ -81,7 +91,7 @@ func (m *Memory) Make(lib *build.Library, doc *build.Document) *Report {
 // check.
 func built(memory *check.Memory, lib *build.Library, doc *build.Document, p *placement.Placement) *BuiltReport {
 	b := doc.Assembly.Built
-	out := &BuiltReport{Differences: []placement.Difference{}, Findings: []check.Finding{}, Legs: []BuiltLeg{}, Wires: []placement.Jumper{}, Missing: []placement.Jumper{}, Rows: []Row{}}
+	out := &BuiltReport{Differences: []placement.Difference{}, Findings: []check.Finding{}, Legs: []BuiltLeg{}, Wires: []BuiltWire{}, Missing: []BuiltWire{}, Rows: []Row{}}
 	table := p.Table(lib, doc)
 	for _, e := range ends(b) {
 		if err := table.CheckEnd(e); err != nil {
@@ -116,21 +126,23 @@ func built(memory *check.Memory, lib *build.Library, doc *build.Document, p *pla
 			out.Legs = append(out.Legs, l)
 		}
 	}
+	var wires []placement.Jumper
 	for _, w := range b.Wires {
 		x := placement.Jumper{Wire: w, Millimetres: placement.Length(table, w)}
 		if i := slices.IndexFunc(p.Wires, func(o placement.Jumper) bool { return o.Wire == w }); i >= 0 {
 			x = p.Wires[i]
 		}
-		out.Wires = append(out.Wires, x)
+		wires = append(wires, x)
+		out.Wires = append(out.Wires, builtWire(x))
 	}
-	out.Rows = Rows(lib, doc, table, b, out.Wires)
+	out.Rows = Rows(lib, doc, table, b, wires)
 	for _, w := range p.Wires {
 		switch {
 		case slices.Contains(b.Wires, w.Wire):
 		case slices.Contains(whole.Wires, w.Wire):
 			out.ToCome++
 		default:
-			out.Missing = append(out.Missing, w)
+			out.Missing = append(out.Missing, builtWire(w))
 		}
 	}
 	if len(out.Differences) == 0 {

@@ -323,7 +323,7 @@ func TestABoardThatPlugsIn(t *testing.T) {
 		words += s.Do
 	}
 	assert.NotContains(t, words, "Press the")
-	assert.Contains(t, words, "the board's GND")
+	assert.Contains(t, words, "the board's 2nd GND to L")
 }
 
 // What has no program needs no step for it; what hangs on rails alone gets them.

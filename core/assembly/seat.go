@@ -117,7 +117,7 @@ func (s *steps) wire(group string, i int, why string) {
 func (s *steps) place(e breadboard.End) string {
 	if pin, ok := s.onBoard(e); ok {
 		if e.OnBoard() {
-			return "the board's " + pin
+			return e.Words()
 		}
 		return fmt.Sprintf("%s, beside pin %s", e, pin)
 	}

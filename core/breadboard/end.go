@@ -37,6 +37,22 @@ func (e End) String() string {
 	return boardPrefix + e.Place.Name
 }
 
+// Words names the end in a sentence: "e12", "the board's D4", "the board's 2nd GND".
+func (e End) Words() string {
+	switch n := e.Place.Nth + 1; {
+	case !e.OnBoard():
+		return e.Hole.String()
+	case n == 1:
+		return "the board's " + e.Place.Name
+	case n == 2:
+		return "the board's 2nd " + e.Place.Name
+	case n == 3:
+		return "the board's 3rd " + e.Place.Name
+	default:
+		return fmt.Sprintf("the board's %dth %s", n, e.Place.Name)
+	}
+}
+
 // InHole is the end in a hole.
 func InHole(h Hole) End { return End{Hole: h} }
 

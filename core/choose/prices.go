@@ -25,7 +25,7 @@ func (s *spread) bounded(x branch) branch {
 // sets lists the groups whose prices are moved together.
 func (s *spread) sets(x branch) (out [][]int) {
 	for _, way := range []board.Way{board.Source, board.Sink} {
-		var of [3][]int
+		var of [3][]int // those that are calm, those that are crowded, and as open all of them
 		for k, m := range x.mode {
 			if (m == calm || m == crowded) && s.board.Logic.Groups[k].Way == way {
 				out = append(out, []int{k})

@@ -135,18 +135,18 @@ func (c *comparison) split(n, k int, lost, rest []build.Terminal) {
 		do, right := "Join it with a wire.", Right{}
 		if w, ok := c.lostWire(k, n); ok {
 			right.In = []build.Wire{w}
-			do = fmt.Sprintf("Put in the wire from %s to %s.", w.From, w.To)
+			do = fmt.Sprintf("Put in the wire from %s to %s.", w.From.Words(), w.To.Words())
 		}
 		c.say(FreeRail, c.partsOf(lost), []breadboard.End{where}, fmt.Sprintf("The %s hangs free: %s.", r.Name(), apart), do, right)
 		return
 	}
 	if w, ok := c.lostWire(k, n); ok {
-		what, right := fmt.Sprintf("The wire from %s to %s is missing: %s.", w.From, w.To, apart), Right{In: []build.Wire{w}}
+		what, right := fmt.Sprintf("The wire from %s to %s is missing: %s.", w.From.Words(), w.To.Words(), apart), Right{In: []build.Wire{w}}
 		if o, ok := c.moved(w); ok {
 			right.Out = []build.Wire{o}
-			what = fmt.Sprintf("The wire from %s to %s is from %s to %s: %s.", w.From, w.To, o.From, o.To, apart)
+			what = fmt.Sprintf("The wire from %s to %s is from %s to %s: %s.", w.From.Words(), w.To.Words(), o.From.Words(), o.To.Words(), apart)
 		}
-		c.say(NoWire, c.partsOf(lost), []breadboard.End{w.From, w.To}, what, fmt.Sprintf("Put it from %s to %s.", w.From, w.To), right)
+		c.say(NoWire, c.partsOf(lost), []breadboard.End{w.From, w.To}, what, fmt.Sprintf("Put it from %s to %s.", w.From.Words(), w.To.Words()), right)
 		return
 	}
 	var ends []breadboard.End
@@ -258,7 +258,7 @@ func (c *comparison) joins() {
 			ends, right := []breadboard.End{}, Right{}
 			if w, ok := c.extra(a, b); ok {
 				right.Out = []build.Wire{w}
-				what = fmt.Sprintf("The wire from %s to %s joins %s with %s, which must stay apart.", w.From, w.To, c.netWords(a), c.netWords(b))
+				what = fmt.Sprintf("The wire from %s to %s joins %s with %s, which must stay apart.", w.From.Words(), w.To.Words(), c.netWords(a), c.netWords(b))
 				do, ends = "Take it out.", []breadboard.End{w.From, w.To}
 			}
 			c.say(Together, c.partsOf([]build.Terminal{first, role}), ends, what, do, right)

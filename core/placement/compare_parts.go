@@ -131,7 +131,11 @@ func (c *comparison) bridged(p *build.Part, k *part.Kind, legs []build.Terminal,
 			if !c.level(c.built.Legs[a], c.built.Legs[b]) {
 				continue // a wire or another part joins them
 			}
-			c.say(Bridged, []string{p.ID}, ends, fmt.Sprintf("Both the %s and the %s of %s are in %s: it is bridged%s", leg(k, a), leg(k, b), p.Name, row(c.built.Legs[a]), stays(k)), fmt.Sprintf("Put the %s into %s and the %s into %s.", leg(k, a), c.home.Legs[a], leg(k, b), c.home.Legs[b]), c.seated(a, b))
+			both := "Both legs"
+			if len(legs) > 2 {
+				both = fmt.Sprintf("Both the %s and the %s", leg(k, a), leg(k, b))
+			}
+			c.say(Bridged, []string{p.ID}, ends, fmt.Sprintf("%s of %s are in %s: it is bridged%s", both, p.Name, row(c.built.Legs[a]), stays(k)), fmt.Sprintf("Put the %s into %s and the %s into %s.", leg(k, a), c.home.Legs[a], leg(k, b), c.home.Legs[b]), c.seated(a, b))
 			c.explain(legs...)
 			c.joined(c.plan.of[a], c.plan.of[b])
 			return true

@@ -551,10 +551,19 @@ export interface components {
             differences: components["schemas"]["Difference"][];
             findings: components["schemas"]["Finding"][];
             legs: components["schemas"]["BuiltLeg"][];
-            missing: components["schemas"]["Jumper"][];
+            missing: components["schemas"]["BuiltWire"][];
             rows: components["schemas"]["Row"][];
             toCome: number;
-            wires: components["schemas"]["Jumper"][];
+            wires: components["schemas"]["BuiltWire"][];
+        };
+        BuiltWire: {
+            colour: string;
+            for: string;
+            from: string;
+            millimetres: number;
+            name: string;
+            to: string;
+            tooLong?: boolean;
         };
         Candidate: {
             amps: components["schemas"]["Range"];

@@ -239,16 +239,13 @@ function Wires({ report }: { report: AssemblyView }) {
         {there.map((w) => (
           <li key={`${w.from} ${w.to}`} className="flex items-center gap-2 py-0.5">
             <span className="grow">
-              <span className="font-mono">
-                {w.from} – {w.to}
-              </span>{" "}
-              {w.colour || <strong>not in the plan</strong>}
+              {w.name}, {w.colour || <strong>not in the plan</strong>}
             </span>
             <Button
               look="quiet"
-              aria-label={`There is no wire from ${w.from} to ${w.to}`}
+              aria-label={`There is no wire from ${w.name}`}
               onClick={() =>
-                edit(`note that there is no wire from ${w.from} to ${w.to}`, {
+                edit(`note that there is no wire from ${w.name}`, {
                   op: "wire-out",
                   with: w.from,
                   text: w.to,
@@ -261,14 +258,10 @@ function Wires({ report }: { report: AssemblyView }) {
         ))}
         {missing.map((w) => (
           <li key={`missing ${w.from} ${w.to}`} className="flex items-center gap-2 py-0.5 text-stop">
-            <span className="grow font-mono">
-              {w.from} – {w.to}
-            </span>
+            <span className="grow">{w.name}</span>
             <Button
-              aria-label={`The wire from ${w.from} to ${w.to} is in`}
-              onClick={() =>
-                edit(`note a wire from ${w.from} to ${w.to}`, { op: "wire-in", with: w.from, text: w.to })
-              }
+              aria-label={`The wire from ${w.name} is in`}
+              onClick={() => edit(`note a wire from ${w.name}`, { op: "wire-in", with: w.from, text: w.to })}
             >
               it is in
             </Button>
