@@ -224,3 +224,21 @@ func TestFindingsOfOneCauseStandTogether(t *testing.T) {
 	b.click("button", "Wire it as: Rows driven low one at a time, columns read")
 	b.see("status", "2 stop, 5 care, 5 note")
 }
+
+// The circuit goes out in the state that is asked for.
+func TestTheCircuitGoesOut(t *testing.T) {
+	b := open(t, "/builds/"+demoBuilds(t)["tram-stop"])
+	b.click("button", "Files and history")
+	b.click("menuitem", "the circuit in one state")
+	b.choose("D4 (platform lamp left)", "high")
+	b.choose("What has a tolerance", "at its low end")
+	b.mark("link", "Save the netlist")
+	deck := evaluate[string](b, `() => {
+		const r = new XMLHttpRequest();
+		r.open('GET', document.querySelector('[data-e2e]').href, false);
+		r.send();
+		return r.responseText;
+	}`)
+	assert.Contains(t, deck, "* D4 (platform lamp left) is high\n")
+	assert.Contains(t, deck, " 15 ; pin D4, driving high\n")
+}

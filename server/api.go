@@ -167,6 +167,18 @@ type HoleMap struct {
 	ViewBox string `json:"viewBox"`
 }
 
+// ControlList is what can be set in the circuit of a build.
+type ControlList struct {
+	Controls []Control `json:"controls"`
+}
+
+// Control is a pin, a part or an old program on a pin, and how it can be set.
+type Control struct {
+	Of       string   `json:"of"`
+	Name     string   `json:"name"`
+	Settings []string `json:"settings"` // the first is meant where nothing is said
+}
+
 // Health says whether the server and its database are up.
 type Health struct {
 	OK bool `json:"ok"`

@@ -63,10 +63,6 @@ var exporters = map[string]exporter{
 	"links.csv": {"-links.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return table.Links(w, assembly.Links(lib, v.Document))
 	}},
-	"netlist": {".cir", "text/plain; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
-		n := wiring.Build(lib, v.Document)
-		return spice.Write(w, n, make([]int, len(n.Controls)), wiring.AtTypical)
-	}},
 }
 
 func writeJSON(w io.Writer, v any) error {
@@ -79,7 +75,7 @@ func writeJSON(w io.Writer, v any) error {
 func (s *server) exportBuild(c fiber.Ctx) error {
 	x, ok := exporters[c.Params("format")]
 	if !ok {
-		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as "+strings.Join(slices.Sorted(maps.Keys(exporters)), ", "))
+		return problem(http.StatusNotFound, "There is no such format.", "a build goes out as netlist, "+strings.Join(slices.Sorted(maps.Keys(exporters)), ", "))
 	}
 	v, err := s.get(c)
 	if err != nil {
@@ -89,8 +85,53 @@ func (s *server) exportBuild(c fiber.Ctx) error {
 	if err := x.write(s.lib(c), &b, v); err != nil {
 		return err
 	}
-	c.Attachment(fileName(v.Title) + x.ending)
-	c.Set("Content-Type", x.mime)
+	return sendFile(c, v.Title, x.ending, x.mime, b.Bytes())
+}
+
+func sendFile(c fiber.Ctx, title, ending, mime string, data []byte) error {
+	c.Attachment(fileName(title) + ending)
+	c.Set("Content-Type", mime)
 	c.Set("Cache-Control", "no-store")
-	return c.Send(b.Bytes())
+	return c.Send(data)
+}
+
+// controls sends what can be set in the circuit of a build.
+func (s *server) controls(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	out := ControlList{Controls: []Control{}}
+	for _, x := range wiring.Build(s.lib(c), v.Document).Controls {
+		out.Controls = append(out.Controls, Control{x.Of, x.Name, x.Settings})
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(out)
+}
+
+// exportNetlist sends the circuit of a build in the state and at the corner that
+// the query names: ?set=D4=high&set=button1=pressed&corner=low.
+func (s *server) exportNetlist(c fiber.Ctx) error {
+	v, err := s.get(c)
+	if err != nil {
+		return err
+	}
+	n := wiring.Build(s.lib(c), v.Document)
+	var named []string
+	for _, name := range c.Request().URI().QueryArgs().PeekMulti("set") {
+		named = append(named, string(name))
+	}
+	settings, err := n.Settings(named)
+	if err != nil {
+		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	corner, err := wiring.ParseCorner(c.Query("corner"))
+	if err != nil {
+		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	var b bytes.Buffer
+	if err := spice.Write(&b, n, settings, corner); err != nil {
+		return err
+	}
+	return sendFile(c, v.Title, ".cir", "text/plain; charset=utf-8", b.Bytes())
 }

@@ -99,7 +99,13 @@ func OpenAPI() ([]byte, error) {
 		{http.MethodPost, "/api/builds/read", "readBuild", "What a build in a file is; nothing is taken", NewBuild{}, Preview{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
 		{http.MethodDelete, "/api/builds/{id}", "deleteBuild", "Take a build out of the list", byID{}, nil},
-		{http.MethodGet, "/api/builds/{id}/files/{format}", "exportBuild", "The build as a file: document, analysis, a table, a booklet, a drawing or a netlist", struct {
+		{http.MethodGet, "/api/builds/{id}/controls", "controls", "What can be set in the circuit of a build", byID{}, ControlList{}},
+		{http.MethodGet, "/api/builds/{id}/files/netlist", "exportNetlist", "The circuit as a netlist, in the named state and corner", struct {
+			byID
+			Set    []string `query:"set"`
+			Corner string   `query:"corner"`
+		}{}, nil},
+		{http.MethodGet, "/api/builds/{id}/files/{format}", "exportBuild", "The build as a file: document, analysis, a table, a booklet or a drawing", struct {
 			byID
 			Format string `path:"format"`
 		}{}, nil},

@@ -82,6 +82,8 @@ func New(cfg Config) *fiber.App {
 	api.Post("/builds/read", s.readBuild)
 	api.Get("/builds/:id", s.getBuild)
 	api.Delete("/builds/:id", s.deleteBuild)
+	api.Get("/builds/:id/controls", s.controls)
+	api.Get("/builds/:id/files/netlist", s.exportNetlist)
 	api.Get("/builds/:id/files/:format", s.exportBuild)
 	api.Post("/builds/:id/restore", s.restoreBuild)
 	api.Post("/builds/:id/duplicate", s.duplicateBuild)

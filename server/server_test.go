@@ -271,6 +271,10 @@ func TestFilesGoOutAndIn(t *testing.T) {
 		assert.Contains(t, r.Header.Get("Content-Type"), want.mime, format)
 		assert.Contains(t, string(r.body), want.says, format)
 	}
+	netlist := "/api/builds/" + v.ID + "/files/netlist?"
+	assert.Contains(t, string(call(t, "GET", netlist+"set=D4%3Dhigh&corner=low", nil).body), " is high")
+	assert.Contains(t, call(t, "GET", netlist+"set=D4%3Dpurple", nil).problem(t).Title, "D4=high")
+	assert.Contains(t, call(t, "GET", netlist+"corner=round", nil).problem(t).Title, "low, typical or high")
 	assert.Equal(t, http.StatusNotFound, call(t, "GET", "/api/builds/"+v.ID+"/files/picture", nil).problem(t).Status)
 	in := call(t, "POST", "/api/builds", `{"document":`+string(r.body)+`}`).view(t)
 	assert.Equal(t, v.Document, in.Document)

@@ -3,8 +3,6 @@ package main
 import (
 	"fmt"
 	"io"
-	"slices"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -29,40 +27,19 @@ func netlistCommand() *cobra.Command {
 	return cmd
 }
 
-var corners = map[string]wiring.Corner{"low": wiring.AtLow, "typical": wiring.AtTypical, "high": wiring.AtHigh}
-
 func runNetlist(out io.Writer, file string, set []string, corner string) error {
-	at, ok := corners[corner]
-	if !ok {
-		return exit{exitUsage, fmt.Errorf("--corner: %q is not low, typical or high", corner)}
+	at, err := wiring.ParseCorner(corner)
+	if err != nil {
+		return exit{exitUsage, fmt.Errorf("--corner: %w", err)}
 	}
 	lib, doc, err := readBuild(file)
 	if err != nil {
 		return err
 	}
 	n := wiring.Build(lib, doc)
-	settings := make([]int, len(n.Controls))
-	for _, s := range set {
-		if err := apply(n, settings, s); err != nil {
-			return exit{exitUsage, err}
-		}
+	settings, err := n.Settings(set)
+	if err != nil {
+		return exit{exitUsage, fmt.Errorf("--set: %w", err)}
 	}
 	return spice.Write(out, n, settings, at)
-}
-
-// apply puts one control to the setting that "D4=high" names.
-func apply(n *wiring.Network, settings []int, text string) error {
-	of, setting, _ := strings.Cut(text, "=")
-	var known []string
-	for i, c := range n.Controls {
-		for k, name := range c.Settings {
-			if c.Of == of && name == setting {
-				settings[i] = k
-				return nil
-			}
-			known = append(known, c.Of+"="+name)
-		}
-	}
-	slices.Sort(known)
-	return fmt.Errorf("--set: %q is not a setting of this build; they are %s", text, strings.Join(known, ", "))
 }

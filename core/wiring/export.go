@@ -1,7 +1,9 @@
 package wiring
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/circuit"
 )
@@ -15,6 +17,43 @@ const (
 	AtTypical Corner = 0
 	AtHigh    Corner = 1
 )
+
+// ParseCorner reads "low", "typical" or "high"; empty is typical.
+func ParseCorner(s string) (Corner, error) {
+	switch s {
+	case "low":
+		return AtLow, nil
+	case "typical", "":
+		return AtTypical, nil
+	case "high":
+		return AtHigh, nil
+	}
+	return AtTypical, fmt.Errorf("%q is not a corner; it is low, typical or high", s)
+}
+
+// Settings returns a setting for every control, by index into Controls: what is
+// named, as in "D4=high" or "button1=pressed", and the first of all others.
+func (n *Network) Settings(named []string) ([]int, error) {
+	out := make([]int, len(n.Controls))
+	for _, name := range named {
+		of, setting, _ := strings.Cut(name, "=")
+		found := false
+		var known []string
+		for i, c := range n.Controls {
+			for k, s := range c.Settings {
+				if c.Of == of && s == setting {
+					out[i], found = k, true
+				}
+				known = append(known, c.Of+"="+s)
+			}
+		}
+		if !found {
+			slices.Sort(known)
+			return nil, fmt.Errorf("%q is not a setting of this build; they are %s", name, strings.Join(known, ", "))
+		}
+	}
+	return out, nil
+}
 
 // Circuit returns the circuit of the whole build with every control at a
 // setting, by index into Controls, and every tolerance at one corner. Element i

@@ -3,6 +3,8 @@ package wiring_test
 import (
 	"testing"
 
+	"cablaggio/core/testkit/ready"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -177,4 +179,22 @@ func TestRailsFollowTheSupply(t *testing.T) {
 	assert.InDelta(t, 3.3, n.RailVolts("3V3").Typ, 1e-9)
 	n = network(t, "wireless-3v3", plan.Edit{Op: plan.Supply, Supply: "5v", Text: "4.8"})
 	assert.InDelta(t, 4.8, n.RailVolts("5V").Typ, 1e-9)
+}
+
+// A setting is named by what is set and how, and no two have the same name.
+func TestSettingsHaveNames(t *testing.T) {
+	for name, doc := range ready.Builds(t, lib) {
+		n := wiring.Build(lib, doc)
+		for i, c := range n.Controls {
+			for k, s := range c.Settings {
+				got, err := n.Settings([]string{c.Of + "=" + s})
+				require.NoError(t, err)
+				want := make([]int, len(n.Controls))
+				want[i] = k
+				assert.Equal(t, want, got, "%s: %s=%s", name, c.Of, s)
+			}
+		}
+		_, err := n.Settings([]string{"nothing=on"})
+		assert.ErrorContains(t, err, "is not a setting")
+	}
 }

@@ -15,7 +15,7 @@ func register(i instance) {
 		if i.network.Doc.NetOf(build.Of(i.part.ID, leg)) < 0 {
 			continue
 		}
-		control := i.network.control(Control{Kind: Driven, Of: i.part.ID, Name: leg + " of " + i.part.Name, Settings: []string{"low", "high"}})
+		control := i.network.control(Control{Kind: Driven, Of: i.part.ID + "." + leg, Name: leg + " of " + i.part.Name, Settings: []string{"low", "high"}})
 		ohms := i.value("outputResistance")
 		for _, side := range []struct {
 			setting int

@@ -82,7 +82,7 @@ const (
 // A Control is something in the circuit that can be set.
 type Control struct {
 	Kind     ControlKind
-	Of       string    // the pin or the part
+	Of       string    // the pin, the part or its leg; no two controls have the same
 	Name     string    // "D4 (lamp 1)", "button 1"
 	Settings []string  // what each setting is called: "low", "high"
 	Levels   []float64 // of a sensor: what it measures at each setting

@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be set in the circuit of a build */
+        get: operations["controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -176,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/files/netlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The circuit as a netlist, in the named state and corner */
+        get: operations["exportNetlist"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/files/{format}": {
         parameters: {
             query?: never;
@@ -183,7 +217,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The build as a file: document, analysis, a table, a booklet, a drawing or a netlist */
+        /** The build as a file: document, analysis, a table, a booklet or a drawing */
         get: operations["exportBuild"];
         put?: never;
         post?: never;
@@ -602,6 +636,14 @@ export interface components {
             counts: components["schemas"]["Counts"];
             fits: boolean;
             reason?: string;
+        };
+        Control: {
+            name: string;
+            of: string;
+            settings: string[];
+        };
+        ControlList: {
+            controls: components["schemas"]["Control"][];
         };
         Counts: {
             care: number;
@@ -1527,6 +1569,36 @@ export interface operations {
             };
         };
     };
+    controls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicateBuild: {
         parameters: {
             query?: never;
@@ -1585,6 +1657,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BuildView"];
                 };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportNetlist: {
+        parameters: {
+            query?: {
+                set?: string[];
+                corner?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: {
                 headers: {

@@ -6,6 +6,7 @@ import { useKeys } from "../shared/keys";
 import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { ValueField } from "../shared/value-field";
+import { CircuitOut } from "./circuit-out";
 import { CompareBoards } from "./compare-boards";
 import { Help } from "./help";
 import { History } from "./history";
@@ -82,12 +83,13 @@ export function TitleBlock() {
       </div>
       <History open={shown === "history"} onOpenChange={() => show(undefined)} />
       <CompareBoards open={shown === "boards"} onOpenChange={() => show(undefined)} />
+      <CircuitOut open={shown === "circuit"} onOpenChange={() => show(undefined)} />
       <Help open={shown === "help"} onOpenChange={() => show(undefined)} />
     </header>
   );
 }
 
-type Shown = "history" | "boards" | "help" | undefined;
+type Shown = "history" | "boards" | "help" | "circuit" | undefined;
 
 const formats = [
   ["plan.pdf", "the plan on paper (PDF)"],
@@ -99,7 +101,6 @@ const formats = [
   ["holemap.svg", "hole map (SVG)"],
   ["wires.csv", "wires (CSV)"],
   ["links.csv", "connections without a breadboard (CSV)"],
-  ["netlist", "circuit, all controls at their first setting (SPICE)"],
 ] as const;
 
 function Files({ show }: { show: (what: Shown) => void }) {
@@ -118,6 +119,7 @@ function Files({ show }: { show: (what: Shown) => void }) {
               {words}
             </MenuItem>
           ))}
+          <MenuItem onSelect={() => show("circuit")}>the circuit in one state (SPICE)…</MenuItem>
         </MenuGroup>
         <MenuGroup>
           <MenuItem onSelect={() => input.current?.click()}>take in a pin table (CSV)…</MenuItem>
