@@ -152,13 +152,13 @@ type PinTable struct {
 	Changes []string    `json:"changes"`
 }
 
-// AssemblyView is a build on the breadboard, with its hole map as it is planned
-// and as it is built.
+// AssemblyView is a build on the breadboard, with its hole maps.
 type AssemblyView struct {
 	*assembly.Report
 	Breadboards []breadboard.Size `json:"breadboards"`
-	Map         HoleMap           `json:"map"`
-	BuiltMap    HoleMap           `json:"builtMap"`
+	Map         HoleMap           `json:"map"`                // as planned
+	UsedMap     HoleMap           `json:"usedMap"`            // without the rows that stay empty
+	BuiltMap    *HoleMap          `json:"builtMap,omitempty"` // as built, when somebody has looked
 }
 
 // HoleMap is a drawing: what is inside an SVG element, and its view box.

@@ -7,6 +7,7 @@ import (
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
 	"cablaggio/core/holemap"
+	"cablaggio/core/placement"
 )
 
 // assemble sends everything about a build on the breadboard.
@@ -19,22 +20,28 @@ func (s *server) assemble(c fiber.Ctx) error {
 	r := s.assembled.Make(lib, v.Document)
 	out := AssemblyView{Report: r, Breadboards: breadboard.Sizes()}
 	if r.Placement != nil {
-		out.Map.Marks, out.Map.ViewBox = planned(lib, v.Document, r).Inner()
-		// Any hole may be the one that something is in.
-		b, wires := r.Placement.Built(), r.Placement.Wires
+		table := r.Placement.Table(lib, v.Document)
+		out.Map = drawn(holemap.Draw(lib, v.Document, table, r.Placement.Built(), r.Placement.Wires))
+		out.UsedMap = drawn(planned(lib, v.Document, r))
 		if r.Built != nil {
-			b, wires = v.Document.Assembly.Built, nil
+			var wires []placement.Jumper
 			for _, w := range r.Built.Wires {
 				wires = append(wires, w.Jumper)
 			}
+			m := drawn(holemap.Draw(lib, v.Document, table, v.Document.Assembly.Built, wires))
+			out.BuiltMap = &m
 		}
-		out.BuiltMap.Marks, out.BuiltMap.ViewBox = holemap.Draw(lib, v.Document, r.Placement.Table(lib, v.Document), b, wires).Inner()
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
 }
 
-// planned draws a placement as it is planned.
+func drawn(m *holemap.Map) (out HoleMap) {
+	out.Marks, out.ViewBox = m.Inner()
+	return out
+}
+
+// planned draws a placement as it is planned, without the rows that stay empty.
 func planned(lib *build.Library, doc *build.Document, r *assembly.Report) *holemap.Map {
 	return holemap.DrawUsed(lib, doc, r.Placement.Table(lib, doc), r.Placement.Built(), r.Placement.Wires)
 }

@@ -524,13 +524,14 @@ export interface components {
         AssemblyView: {
             breadboards: components["schemas"]["Size"][];
             built?: components["schemas"]["BuiltReport"];
-            builtMap: components["schemas"]["HoleMap"];
+            builtMap?: components["schemas"]["HoleMap"];
             links: components["schemas"]["Link"][];
             map: components["schemas"]["HoleMap"];
             placement?: components["schemas"]["Placement"];
             problem?: string;
             rows: components["schemas"]["Row"][];
             steps: components["schemas"]["Step"][];
+            usedMap: components["schemas"]["HoleMap"];
         };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];

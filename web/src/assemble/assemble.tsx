@@ -107,7 +107,8 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
           </Button>
         </div>
         <HoleMap
-          map={built ? report.builtMap : report.map}
+          // Whoever looks for a hole for a leg may want any.
+          map={(built && report.builtMap) || (leg ? report.map : report.usedMap)}
           whole={whole || (built ? report.built?.differences.length === 0 : !step)}
           now={
             built
