@@ -149,7 +149,7 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
       // Where there is little room a name stands below its pin, whole.
       className={`flex h-7.5 @max-lg:h-auto @max-lg:min-h-7.5 @max-lg:flex-wrap items-center gap-1.5 @max-lg:gap-y-0 border-rule border-b ${marked ? "bg-wash shadow-[inset_3px_0_0_var(--copper)]" : ""}`}
     >
-      <span className={`w-11 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
+      <span className={`w-10 shrink-0 pl-1 font-mono ${report ? "font-semibold" : ""}`}>{place}</span>
       {!report && (
         <span className="truncate text-faint text-small">
           {pin.own ? pin.own.for : pin.functions.includes("pwm-out") && !allPwm(board) ? "PWM" : ""}
@@ -181,7 +181,8 @@ const allPwm = (board: Profile) => board.pins.every((p) => p.functions.includes(
 function Carries({ report }: { report: PinReport }) {
   return (
     <span className="ml-auto flex shrink-0 items-center gap-0.5">
-      <LevelMark level={report.level} size={15} />
+      {/* A note is on the part's card; here is little room. */}
+      {report.level !== "note" && <LevelMark level={report.level} size={15} />}
       {report.amps && (
         <WorkingButton
           quantity={report.amps}
@@ -189,7 +190,7 @@ function Carries({ report }: { report: PinReport }) {
           shown={Math.abs(report.amps.typ) < 1e-6 ? "no load" : report.amps.typText}
           className="flex min-h-6! items-center gap-1.5 text-small"
         >
-          <Bar share={report.share} level={report.amps.level} cells={5} />
+          <Bar share={report.share} level={report.amps.level} cells={4} />
         </WorkingButton>
       )}
       {report.inputs?.slice(0, 3).map((reading) => (
