@@ -5,7 +5,7 @@ BIN := bin/cablaggio
 WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts -type f 2>/dev/null)
 GO := $(shell find cmd core server store demo web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path 'demo/*.json')
 
-.PHONY: help demo run build test check types bench shots clean
+.PHONY: help demo run build test check hooks types bench shots clean
 
 help: ## this list
 	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 10
@@ -59,6 +59,9 @@ check: web/node_modules/.stamp
 	@cd web && npm run --silent lint && npm run --silent check
 	@echo "  freshness of generated types"
 	@scripts/fresh
+
+hooks: web/node_modules/.stamp ## look at formats and types before each commit
+	@git config core.hooksPath scripts/hooks
 
 # With GOGC as serve sets it.
 bench: build ## benchmarks, as ratios within one run
