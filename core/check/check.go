@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"slices"
 	"strings"
-	"sync"
 
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
@@ -34,10 +33,13 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 	a := &Analysis{States: f.solved, Exhaustive: f.exhaustive, Findings: []Finding{}}
 	// Reports and rules only read what was solved, or ask a piece for a little
 	// more, which it answers one after another, so they are written side by side.
-	var reports sync.WaitGroup
-	reports.Go(func() { a.Pins = f.pinReports() })
-	reports.Go(func() { a.Parts = f.partReports() })
-	a.Findings = append(a.Findings, f.find()...)
+	parts := []func(){
+		func() { a.Findings = append(a.Findings, f.find()...) },
+		func() { a.Pins = f.pinReports() },
+		func() { a.Parts = f.partReports() },
+		func() { a.Loads, a.Supply = f.loads(), f.supplyReport() },
+	}
+	sideBySide(len(parts), func(i int) { parts[i]() })
 	for _, x := range a.Findings {
 		switch x.Level {
 		case Stop:
@@ -48,9 +50,6 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 			a.Counts.Note++
 		}
 	}
-	a.Loads = f.loads()
-	a.Supply = f.supplyReport()
-	reports.Wait()
 	a.mark()
 	return a, nil
 }

@@ -71,18 +71,28 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 	return f, nil
 }
 
-// sideBySide does n things, as many at once as there are processors.
+// sideBySide does n things, as many at once as there are processors. A panic of one
+// of them is a panic of the caller, who may know what to do.
 func sideBySide(n int, do func(i int)) {
 	var next atomic.Int64
 	var workers sync.WaitGroup
+	var failed atomic.Pointer[any]
 	for range min(runtime.GOMAXPROCS(0), n) {
 		workers.Go(func() {
+			defer func() {
+				if p := recover(); p != nil {
+					failed.Store(&p)
+				}
+			}()
 			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
 				do(i)
 			}
 		})
 	}
 	workers.Wait()
+	if p := failed.Load(); p != nil {
+		panic(*p)
+	}
 }
 
 // second returns the facts of the same build fed by its second supply alone, or
