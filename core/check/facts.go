@@ -332,6 +332,10 @@ func (f *facts) digital() []input {
 	return f.digitals
 }
 
+// read returns all inputs, digital ones first. The lists are shared by rules that
+// are asked side by side, so this is a list of its own.
+func (f *facts) read() []input { return slices.Concat(f.digital(), f.analog()) }
+
 // analog returns the inputs that are read as a number.
 func (f *facts) analog() []input {
 	f.listed.Do(f.list)

@@ -11,7 +11,7 @@ import (
 // inputFloats finds inputs that nothing holds in some state.
 var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 	var out []Finding
-	for _, in := range append(f.digital(), f.analog()...) {
+	for _, in := range f.read() {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		for _, v := range f.planned[in.piece] {
 			if v.Held(in.node) {

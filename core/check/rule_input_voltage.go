@@ -13,7 +13,7 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 	var out []Finding
 	above := f.board.Logic.Tolerates
 	rail := f.net.RailVolts(f.board.Logic.Rail)
-	for _, in := range append(f.digital(), f.analog()...) {
+	for _, in := range f.read() {
 		pin := in.use.Pin.Name
 		over, state := 0.0, ""
 		var volts wiring.Range
@@ -58,7 +58,7 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 // tolerated reports whether no input of a part is above what its pin tolerates.
 func (f *facts) tolerated(part string) bool {
 	rail := f.net.RailVolts(f.board.Logic.Rail)
-	for _, in := range append(f.digital(), f.analog()...) {
+	for _, in := range f.read() {
 		if r, _ := f.everywhere(in.node); in.claim.Part.ID == part && r.Typ > rail.Typ+f.board.Logic.Tolerates.Volts {
 			return false
 		}

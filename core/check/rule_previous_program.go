@@ -13,7 +13,7 @@ import (
 var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 	var x Finding
 	var edits []plan.Edit
-	for _, in := range append(f.digital(), f.analog()...) {
+	for _, in := range f.read() {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		high, low := f.driver(pin)
 		w := f.worstOf(f.previous, high)
