@@ -207,7 +207,7 @@ func sentence(s string) string {
 	if s == "" {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:] + "."
+	return build.Capital(s) + "."
 }
 
 // body reads the request's JSON strictly.

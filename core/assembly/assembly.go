@@ -4,6 +4,7 @@
 package assembly
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
@@ -216,12 +217,7 @@ func ends(b *build.Built) []breadboard.End {
 	for _, w := range b.Wires {
 		out = append(out, w.From, w.To)
 	}
-	slices.SortFunc(out, func(x, y breadboard.End) int {
-		if x.String() < y.String() {
-			return -1
-		}
-		return 1
-	})
+	slices.SortFunc(out, func(x, y breadboard.End) int { return cmp.Compare(x.String(), y.String()) })
 	return out
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"cablaggio/core/testkit/ready"
 
@@ -422,4 +423,22 @@ func TestRows(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(rows, func(r assembly.Row) bool {
 		return slices.ContainsFunc(r.Holds, func(s string) bool { return strings.HasSuffix(s, ": long leg of pond lamp") })
 	}), "%v", rows)
+}
+
+// A name may begin with any letter, and what was put in is named as people do.
+func TestNamesBeginWithAnyLetter(t *testing.T) {
+	b := &bench{memory: assembly.NewMemory(check.NewMemory()), doc: build.New("t", "classic-5v")}
+	require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "button", Name: "äußerer Taster"}))
+	for _, s := range b.report.Steps {
+		require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+	}
+	require.True(t, b.try(plan.Edit{Op: plan.Remove, Part: "button1"}, plan.Edit{Op: plan.Add, Kind: "led", Name: "œil"}))
+	words := ""
+	for _, s := range b.report.Steps {
+		words += s.Do + "\n"
+	}
+	assert.Contains(t, words, "\nŒil (LED), red: ")
+	assert.Contains(t, words, "Take out the wire: it is in the board's ")
+	assert.True(t, utf8.ValidString(words))
+	assert.NotContains(t, words, "\uFFFD")
 }

@@ -45,8 +45,8 @@ func Rows(lib *build.Library, doc *build.Document, table *breadboard.Table, b *b
 		if colour == "" {
 			colour = "a"
 		}
-		hold(w.From, colour+" wire to "+w.To.String())
-		hold(w.To, colour+" wire from "+w.From.String())
+		hold(w.From, colour+" wire to "+w.To.Words())
+		hold(w.To, colour+" wire from "+w.From.Words())
 	}
 	names := map[breadboard.Strip]string{}
 	for _, r := range table.RailStrips() {

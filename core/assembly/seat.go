@@ -70,9 +70,9 @@ func (s *steps) polarity(q *build.Part, k *part.Kind, pack *placement.Package) [
 // title names a part, and says what it is where its name does not.
 func (s *steps) title(q *build.Part, k *part.Kind) string {
 	if strings.Contains(strings.ToLower(q.Name), strings.ToLower(k.Name)) {
-		return capital(q.Name)
+		return build.Capital(q.Name)
 	}
-	return capital(q.Name) + " (" + lower(k.Name) + ")"
+	return build.Capital(q.Name) + " (" + lower(k.Name) + ")"
 }
 
 // lower begins a name small, but for an abbreviation.
@@ -101,7 +101,7 @@ func (s *steps) wire(group string, i int, why string) {
 	s.done[i] = true
 	x := Step{
 		ID: w.Step(), Group: group,
-		Do:    fmt.Sprintf("%s wire, %d mm, from %s to %s.", capital(w.Colour), w.Millimetres, s.place(w.From), s.place(w.To)),
+		Do:    fmt.Sprintf("%s wire, %d mm, from %s to %s.", build.Capital(w.Colour), w.Millimetres, s.place(w.From), s.place(w.To)),
 		Wires: []int{i}, Ends: []string{w.From.String(), w.To.String()},
 	}
 	if why != "" {

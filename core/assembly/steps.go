@@ -128,12 +128,18 @@ func (s *steps) takeOut() {
 		} else {
 			what = s.gone(what)
 		}
-		x := Step{ID: placement.Out + d.Step, Group: before, Do: fmt.Sprintf("Take out %s: it is in %s.", what, list(ends)), Watch: []string{"The plan has changed since it was put in."}}
-		for _, e := range ends {
-			if end, err := breadboard.ParseEnd(e); err == nil && s.table.CheckEnd(end) == nil {
+		x := Step{ID: placement.Out + d.Step, Group: before, Watch: []string{"The plan has changed since it was put in."}}
+		for i, e := range ends {
+			end, err := breadboard.ParseEnd(e)
+			if err != nil {
+				continue
+			}
+			ends[i] = end.Words()
+			if s.table.CheckEnd(end) == nil {
 				x.Ends = append(x.Ends, e)
 			}
 		}
+		x.Do = fmt.Sprintf("Take out %s: it is in %s.", what, list(ends))
 		s.add(x)
 	}
 }
@@ -316,13 +322,6 @@ func rowName(h breadboard.Hole) string {
 }
 
 func ohms(v float64) string { return quantity.Short(v, quantity.Ohm) }
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
 
 func list(names []string) string {
 	if n := len(names); n > 1 {

@@ -6,6 +6,8 @@ package build
 import (
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"cablaggio/core/board"
 	"cablaggio/core/part"
@@ -287,4 +289,13 @@ func FirstValue(kind *part.Kind, p *Part) string {
 		v = kind.Stated(p.Type, first.ID).Typ
 	}
 	return quantity.Short(v, first.Unit)
+}
+
+// Capital begins a text with a capital letter.
+func Capital(s string) string {
+	first, n := utf8.DecodeRuneInString(s)
+	if n == 0 {
+		return s
+	}
+	return string(unicode.ToUpper(first)) + s[n:]
 }

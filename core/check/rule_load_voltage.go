@@ -54,20 +54,10 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 
 // loadVolts is the voltage across a load in the state in which it is most.
 func (f *facts) loadVolts(p *build.Part) Quantity {
-	element := f.body(p)
-	a, b := f.net.Ends(element)
 	rated := wiring.ValueOf(f.kind(p), p, "ratedVoltage")
-	var best wiring.Range
-	state := ""
-	for _, v := range f.planned[f.net.PieceWith(element)] {
-		if r := across(v, a, b); math.Abs(r.Typ) > math.Abs(best.Typ) || state == "" {
-			best, state = r, v.words()
-		}
-	}
-	q := newQuantity("voltage", quantity.Volt, best)
-	q.State = state
-	q.Working = &Working{Formula: "voltage at one leg − voltage at the other", Result: q.TypText, Sources: []string{"made for " + quantity.Short(rated.Typ, quantity.Volt) + ": " + rated.Source}}
-	switch part := math.Abs(best.Typ) / rated.Typ; {
+	q := f.voltsAcross(p, func(r wiring.Range) float64 { return math.Abs(r.Typ) })
+	q.Working.Sources = []string{"made for " + quantity.Short(rated.Typ, quantity.Volt) + ": " + rated.Source}
+	switch part := math.Abs(q.Typ) / rated.Typ; {
 	case part < 0.1:
 		q.Level = Stop
 	case part < tooLittle || part > tooMuch:

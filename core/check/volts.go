@@ -6,6 +6,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/part"
+	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
 
@@ -76,4 +77,22 @@ func (f *facts) sure(part string) bool {
 func across(v visit, a, b circuit.Node) wiring.Range {
 	x, y := v.Volts(a), v.Volts(b)
 	return wiring.Range{Low: x.Low - y.High, Typ: x.Typ - y.Typ, High: x.High - y.Low}
+}
+
+// voltsAcross is the voltage across a part with two legs in the state in which it
+// is largest, with the arithmetic but without a source.
+func (f *facts) voltsAcross(p *build.Part, size func(wiring.Range) float64) Quantity {
+	element := f.body(p)
+	a, b := f.net.Ends(element)
+	var most wiring.Range
+	state := ""
+	for _, v := range f.planned[f.net.PieceWith(element)] {
+		if r := across(v, a, b); size(r) > size(most) || state == "" {
+			most, state = r, v.words()
+		}
+	}
+	q := newQuantity("voltage", quantity.Volt, most)
+	q.State = state
+	q.Working = &Working{Formula: "voltage at one leg − voltage at the other", Result: q.TypText}
+	return q
 }
