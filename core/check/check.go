@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"cablaggio/core/build"
+	"cablaggio/core/parallel"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 )
@@ -39,7 +40,7 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 		func() { a.Parts = f.partReports() },
 		func() { a.Loads, a.Supply = f.loads(), f.supplyReport() },
 	}
-	sideBySide(len(parts), func(i int) { parts[i]() })
+	parallel.Do(len(parts), func(i int) { parts[i]() })
 	for _, x := range a.Findings {
 		switch x.Level {
 		case Stop:
@@ -72,7 +73,7 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 // find asks every rule, and proves the fixes unless only the findings matter.
 func (f *facts) find() []Finding {
 	found := make([][]Finding, len(rules))
-	sideBySide(len(rules), func(order int) {
+	parallel.Do(len(rules), func(order int) {
 		r := rules[order]
 		found[order] = f.by(r)
 		for i := range found[order] {

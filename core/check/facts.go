@@ -2,14 +2,13 @@ package check
 
 import (
 	"math"
-	"runtime"
 	"slices"
 	"sync"
-	"sync/atomic"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
+	"cablaggio/core/parallel"
 	"cablaggio/core/part"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
@@ -57,7 +56,7 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 		err error
 	}, len(f.net.Pieces))
 	// Pieces do not influence each other.
-	sideBySide(len(results), func(i int) {
+	parallel.Do(len(results), func(i int) {
 		results[i].solved, results[i].err = f.known.solve(f.net.Pieces[i])
 	})
 	for i, p := range f.net.Pieces {
@@ -69,30 +68,6 @@ func gather(lib *build.Library, doc *build.Document, before *known) (*facts, err
 		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+len(s.planned)+len(s.previous)
 	}
 	return f, nil
-}
-
-// sideBySide does n things, as many at once as there are processors. A panic of one
-// of them is a panic of the caller, who may know what to do.
-func sideBySide(n int, do func(i int)) {
-	var next atomic.Int64
-	var workers sync.WaitGroup
-	var failed atomic.Pointer[any]
-	for range min(runtime.GOMAXPROCS(0), n) {
-		workers.Go(func() {
-			defer func() {
-				if p := recover(); p != nil {
-					failed.Store(&p)
-				}
-			}()
-			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
-				do(i)
-			}
-		})
-	}
-	workers.Wait()
-	if p := failed.Load(); p != nil {
-		panic(*p)
-	}
 }
 
 // second returns the facts of the same build fed by its second supply alone, or

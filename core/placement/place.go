@@ -5,10 +5,10 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"sync"
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
+	"cablaggio/core/parallel"
 )
 
 // A Placement is where everything goes.
@@ -133,20 +133,16 @@ func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a
 		cost  float64
 		err   error
 	}, len(orders))
-	var trying sync.WaitGroup
-	for i, order := range orders {
+	parallel.Do(len(orders), func(i int) {
 		x := &tried[i]
 		x.state = start.clone()
-		trying.Go(func() {
-			if x.err = x.state.seatAll(order); x.err == nil {
-				x.err = x.state.route()
-			}
-			if x.err == nil {
-				x.cost = x.state.cost()
-			}
-		})
-	}
-	trying.Wait()
+		if x.err = x.state.seatAll(orders[i]); x.err == nil {
+			x.err = x.state.route()
+		}
+		if x.err == nil {
+			x.cost = x.state.cost()
+		}
+	})
 	best := -1
 	for i := range tried {
 		if x := &tried[i]; x.err == nil && (best < 0 || x.cost < tried[best].cost) {

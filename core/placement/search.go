@@ -4,10 +4,10 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
-	"sync"
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
+	"cablaggio/core/parallel"
 )
 
 // How long a placement is bettered: by so many rounds in all, and by so many in
@@ -33,14 +33,10 @@ func (s *state) better(empty *state) *state {
 	for round := 0; round < rounds && idle < patience(len(groups)); round++ {
 		tries := make([]*state, abreast)
 		costs := make([]float64, abreast)
-		var trying sync.WaitGroup
-		for k := range tries {
-			trying.Go(func() {
-				draw := rand.New(rand.NewPCG(uint64(round), uint64(k)))
-				tries[k], costs[k] = s.again(empty, groups, draw)
-			})
-		}
-		trying.Wait()
+		parallel.Do(abreast, func(k int) {
+			draw := rand.New(rand.NewPCG(uint64(round), uint64(k)))
+			tries[k], costs[k] = s.again(empty, groups, draw)
+		})
 		idle++
 		for k, c := range costs {
 			if c < cost-1e-9 {

@@ -183,7 +183,7 @@ func (s *state) placement() *Placement {
 	return p
 }
 
-// name says what a strip holds, for an error.
+// holds says what a net joins, for an error.
 func (s *state) holds(net int) string {
 	var names []string
 	for _, t := range s.nets.members[net] {

@@ -256,7 +256,7 @@ func (p *planner) builtLeg(a *build.Assembly, t build.Terminal, text string) (st
 		return "", err
 	}
 	a.Built.Legs[t] = e
-	return fmt.Sprintf("noted that %s is in %s", p.Label(t), e), nil
+	return fmt.Sprintf("noted that %s is in %s", p.Label(t), e.Words()), nil
 }
 
 // saidLeg reads "led1.anode e14" or "sign lamp long leg e14": a leg, by its id or
@@ -310,18 +310,18 @@ func (p *planner) builtWire(a *build.Assembly, e Edit) (string, error) {
 		return "", err
 	}
 	if w.From == w.To {
-		return "", fmt.Errorf("a wire has two ends; both are %s", w.From)
+		return "", fmt.Errorf("a wire has two ends; both are %s", w.From.Words())
 	}
 	if e.Op == WireIn {
 		a.Built.Wires = append(a.Built.Wires, w)
-		return fmt.Sprintf("noted a wire from %s to %s", w.From, w.To), nil
+		return fmt.Sprintf("noted a wire from %s to %s", w.From.Words(), w.To.Words()), nil
 	}
 	i := slices.IndexFunc(a.Built.Wires, func(o build.Wire) bool { return o == w || o.From == w.To && o.To == w.From })
 	if i < 0 {
-		return "", fmt.Errorf("no wire from %s to %s is noted", w.From, w.To)
+		return "", fmt.Errorf("no wire from %s to %s is noted", w.From.Words(), w.To.Words())
 	}
 	a.Built.Wires = slices.Delete(a.Built.Wires, i, i+1)
-	return fmt.Sprintf("noted that there is no wire from %s to %s", w.From, w.To), nil
+	return fmt.Sprintf("noted that there is no wire from %s to %s", w.From.Words(), w.To.Words()), nil
 }
 
 func (p *planner) builtValue(a *build.Assembly, e Edit) (string, error) {

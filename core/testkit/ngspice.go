@@ -8,37 +8,29 @@ import (
 	"math"
 	"os"
 	"os/exec"
-	"runtime"
 	"strings"
-	"sync"
-	"sync/atomic"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/circuit"
+	"cablaggio/core/parallel"
 	"cablaggio/core/spice"
 )
 
 // AgainstSpice solves the circuits here and in ngspice, an oracle that shares
 // no code with us, and compares every node: within 1 mV and 0.1 %, and never
 // closer than 10 µV, which is what its gmin of 1 pS at every junction makes of a
-// phototransistor's nanoamperes behind the largest of our sense resistors. Nodes that nothing holds are left out by skip, which
-// may be nil.
+// phototransistor's nanoamperes behind the largest of our sense resistors. Nodes
+// that nothing holds are left out by skip, which may be nil.
 func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n circuit.Node) bool) {
 	t.Helper()
 	want := make([]map[string]float64, len(circuits))
-	var next atomic.Int64
-	var workers sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
-		workers.Go(func() {
-			for first := int(next.Add(perRun)) - perRun; first < len(circuits); first = int(next.Add(perRun)) - perRun {
-				points(t, circuits[first:min(first+perRun, len(circuits))], want[first:])
-			}
-		})
-	}
-	workers.Wait()
+	parallel.Do((len(circuits)+perRun-1)/perRun, func(run int) {
+		first := run * perRun
+		points(t, circuits[first:min(first+perRun, len(circuits))], want[first:])
+	})
 	for k, c := range circuits {
 		sol, err := circuit.Solve(c)
 		require.NoError(t, err, "circuit %d", k)

@@ -9,6 +9,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
+	"cablaggio/core/parallel"
 )
 
 // A Piece is a part of the network that nothing outside influences. It may be
@@ -73,18 +74,13 @@ func (n *Network) addPieces() {
 		}
 	}
 	n.pieceOf = make([]*Piece, len(n.Elements))
-	var extracting sync.WaitGroup
-	for _, half := range [2][]*Piece{n.Pieces[:len(n.Pieces)/2], n.Pieces[len(n.Pieces)/2:]} {
-		extracting.Go(func() {
-			for _, p := range half {
-				p.extract()
-				for _, i := range p.Elements {
-					n.pieceOf[i] = p
-				}
-			}
-		})
-	}
-	extracting.Wait()
+	parallel.Do(len(n.Pieces), func(k int) {
+		p := n.Pieces[k]
+		p.extract()
+		for _, i := range p.Elements {
+			n.pieceOf[i] = p
+		}
+	})
 }
 
 // extract copies the piece's elements and the rails they touch into a circuit.
