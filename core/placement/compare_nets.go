@@ -90,7 +90,7 @@ func (c *comparison) legs() {
 			if !c.single(role) {
 				belongs = ", and belongs to " + c.netWords(c.plan.of[role])
 			}
-			c.say(WrongRow, []string{p.ID}, []breadboard.End{e}, fmt.Sprintf("The %s of %s, in %s, %s%s.", leg(k, t), p.Name, e, with, belongs), do, Right{Legs: []Leg{{string(t), c.home.Legs[role].Hole}}})
+			c.say(WrongRow, []string{p.ID}, []breadboard.End{e}, fmt.Sprintf("The %s of %s, in %s, %s%s.", leg(k, t), p.Name, e.Words(), with, belongs), do, Right{Legs: []Leg{{string(t), c.home.Legs[role].Hole}}})
 			c.explain(role)
 		}
 	}
@@ -192,9 +192,12 @@ func (c *comparison) lostWire(k, n int) (build.Wire, bool) {
 
 // there reports whether the strips of a wire's ends are joined by one.
 func (c *comparison) there(w build.Wire) bool {
-	return slices.ContainsFunc(c.built.Wires, func(o build.Wire) bool {
-		return c.level(o.From, w.From) && c.level(o.To, w.To) || c.level(o.From, w.To) && c.level(o.To, w.From)
-	})
+	return slices.ContainsFunc(c.built.Wires, func(o build.Wire) bool { return c.alike(o, w) })
+}
+
+// alike reports whether two wires join the same, whichever way round.
+func (c *comparison) alike(o, w build.Wire) bool {
+	return c.level(o.From, w.From) && c.level(o.To, w.To) || c.level(o.From, w.To) && c.level(o.To, w.From)
 }
 
 // level reports whether two ends are joined without any wire.
@@ -209,9 +212,7 @@ func (c *comparison) level(a, b breadboard.End) bool {
 // one.
 func (c *comparison) moved(w build.Wire) (build.Wire, bool) {
 	for _, o := range c.built.Wires {
-		planned := slices.ContainsFunc(c.placement.Wires, func(x Jumper) bool {
-			return c.level(o.From, x.From) && c.level(o.To, x.To) || c.level(o.From, x.To) && c.level(o.To, x.From)
-		})
+		planned := slices.ContainsFunc(c.placement.Wires, func(x Jumper) bool { return c.alike(o, x.Wire) })
 		if !planned && (c.level(o.From, w.From) || c.level(o.To, w.To) || c.level(o.From, w.To) || c.level(o.To, w.From)) {
 			return o, true
 		}

@@ -33,7 +33,7 @@ func (c *comparison) part(p *build.Part) {
 	case pack.Notch && c.exchanged(legs, func(i int) int { return (i + n/2) % n }):
 		c.say(UpsideDown, []string{p.ID}, ends, fmt.Sprintf("%s is upside down: its first leg is where leg %d belongs, and its supply and ground have changed places.", p.Name, n/2+1), fmt.Sprintf("Pull it out and turn it, so that its first leg is in %s.", c.home.Legs[legs[0]]), c.seated(legs...))
 	case len(pack.Right) == 0 && !k.Body.Alike && c.exchanged(legs, func(i int) int { return n - 1 - i }):
-		c.say(Reversed, []string{p.ID}, ends, fmt.Sprintf("%s is the wrong way round: the %s is in %s, where the %s belongs.%s", p.Name, leg(k, legs[0]), ends[0], leg(k, legs[n-1]), dark(k)), fmt.Sprintf("Turn it: the %s into %s.", leg(k, legs[0]), ends[n-1]), c.seated(legs...))
+		c.say(Reversed, []string{p.ID}, ends, fmt.Sprintf("%s is the wrong way round: the %s is in %s, where the %s belongs.%s", p.Name, leg(k, legs[0]), ends[0].Words(), leg(k, legs[n-1]), dark(k)), fmt.Sprintf("Turn it: the %s into %s.", leg(k, legs[0]), ends[n-1].Words()), c.seated(legs...))
 	case n == 2 && (c.past(p, k, legs[0], legs[1]) || c.past(p, k, legs[1], legs[0])):
 		return
 	default:
@@ -87,7 +87,7 @@ func (c *comparison) shifted(p *build.Part, k *part.Kind, legs []build.Terminal,
 	if rows > 1 {
 		many = fmt.Sprintf("%d rows", rows)
 	}
-	c.say(WrongRow, []string{p.ID}, ends, fmt.Sprintf("%s sits %s too %s: its %s is in %s.", p.Name, many, way, leg(k, legs[0]), ends[0]),
+	c.say(WrongRow, []string{p.ID}, ends, fmt.Sprintf("%s sits %s too %s: its %s is in %s.", p.Name, many, way, leg(k, legs[0]), ends[0].Words()),
 		fmt.Sprintf("Move it, so that its %s is in %s.", leg(k, legs[0]), c.home.Legs[legs[0]]), c.seated(legs...))
 	c.explain(legs...)
 	return true
@@ -152,7 +152,7 @@ func (c *comparison) past(p *build.Part, k *part.Kind, x, y build.Terminal) bool
 	}
 	c.say(Bypassed, []string{p.ID}, []breadboard.End{c.built.Legs[x], c.built.Legs[y]},
 		fmt.Sprintf("What belongs to one side of %s is on its other side: the current goes past it, and one end of it is joined with nothing.", p.Name),
-		fmt.Sprintf("Move the wire of %s from the row of %s to the row of %s.", c.netWords(c.plan.of[x]), c.built.Legs[y], c.built.Legs[x]), c.wired(c.plan.of[x]))
+		fmt.Sprintf("Move the wire of %s from the row of %s to the row of %s.", c.netWords(c.plan.of[x]), c.built.Legs[y].Words(), c.built.Legs[x].Words()), c.wired(c.plan.of[x]))
 	c.explain(x)
 	c.joined(c.plan.of[x], c.plan.of[y])
 	return true

@@ -127,12 +127,7 @@ func (s *state) relay(net int, stops []stop, group []int) {
 		case i < 0 || j < 0 || group[i] == group[j]:
 			s.vacate(w)
 		default:
-			was := group[j]
-			for k := range group {
-				if group[k] == was {
-					group[k] = group[i]
-				}
-			}
+			merge(group, i, j)
 			s.lay(net, w)
 		}
 	}

@@ -21,14 +21,6 @@ func (s *state) linked(stops []stop) []int {
 	for i := range group {
 		group[i] = i
 	}
-	join := func(i, j int) {
-		was := group[j]
-		for k := range group {
-			if group[k] == was {
-				group[k] = group[i]
-			}
-		}
-	}
 	at := func(h breadboard.Hole) int {
 		return slices.IndexFunc(stops, func(x stop) bool {
 			e := x.ends[0]
@@ -44,7 +36,7 @@ func (s *state) linked(stops []stop) []int {
 				continue
 			}
 			if i, j := at(a), at(b); i >= 0 && j >= 0 {
-				join(i, j)
+				merge(group, i, j)
 			}
 		}
 	}
@@ -55,13 +47,23 @@ func (s *state) linked(stops []stop) []int {
 		}
 		if name := s.pins[s.table.StripOf(x.ends[0].Hole)]; name != "" {
 			if first, seen := pins[name]; seen {
-				join(first, i)
+				merge(group, first, i)
 			} else {
 				pins[name] = i
 			}
 		}
 	}
 	return group
+}
+
+// merge makes the groups of two stops one.
+func merge(group []int, i, j int) {
+	was := group[j]
+	for k := range group {
+		if group[k] == was {
+			group[k] = group[i]
+		}
+	}
 }
 
 func distinct(group []int) int {
