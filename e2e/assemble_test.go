@@ -100,7 +100,7 @@ func TestAPartIsPutElsewhere(t *testing.T) {
 	b.until("the leg and the hole", `() => [...document.querySelectorAll('input')].some((i) => i.value === 'h25')`)
 	b.click("button", "Put it there")
 	b.see("list", "Put by you")
-	b.says("led3.anode h25")
+	b.says("sign lamp, anode, long leg: h25")
 	b.says("into h25")
 
 	// What is not there is said, and what was typed stays.

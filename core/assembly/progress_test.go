@@ -95,7 +95,7 @@ func TestTakingOut(t *testing.T) {
 	out := takeOuts(doc)
 	require.Len(t, out, 2)
 	assert.Equal(t, "Take out the button: it is in "+words(bell)+".", out[0].Do)
-	assert.Contains(t, out[1].Do, "Take out the wire: it is in "+wire.From.String()+" and "+wire.To.String())
+	assert.Contains(t, out[1].Do, "Take out the wire: it is in "+wire.From.Words()+" and "+wire.To.Words())
 	for _, s := range out {
 		doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.StepDone, Text: s.ID, Name: s.Do}})
 		require.NoError(t, err)

@@ -1,8 +1,9 @@
 import { type FormEvent, useId } from "react";
 import type { AssemblyView, Edit } from "../api/client";
-import { useSheet, useSnapshot } from "../session/context";
+import { useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { TextField } from "../shared/text-field";
+import { useLegName } from "./leg-name";
 
 /** Names a leg and a hole; what is tapped on the map is filled in. */
 export function Place({
@@ -24,20 +25,12 @@ export function Place({
   onPlace: (terminal: string, hole: string) => void;
   refusedOp: Edit["op"];
 }) {
-  const { view, kind } = useSheet();
+  const legName = useLegName();
   const { refused } = useSnapshot();
   const errorId = useId();
   const error = refused.find((r) => r.step?.edits.some((e) => e.op === refusedOp && e.terminal))?.problem
     .title;
-  const legs = (report.placement?.seats ?? []).flatMap((seat) => {
-    const part = view.document.parts.find((p) => p.id === seat.part);
-    if (!part) return [];
-    const terminals = kind(part).terminals;
-    return seat.legs.map((l) => ({
-      terminal: `${seat.part}.${l.leg}`,
-      name: `${part.name}, ${terminals.find((t) => t.id === l.leg)?.name ?? l.leg}`,
-    }));
-  });
+  const legs = (report.placement?.seats ?? []).flatMap((s) => s.legs.map((l) => `${s.part}.${l.leg}`));
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (leg && hole.trim()) onPlace(leg, hole.trim());
@@ -48,8 +41,8 @@ export function Place({
         <Choice label="Leg" value={leg} onChange={onLeg}>
           <option value="">choose, or tap it</option>
           {legs.map((l) => (
-            <option key={l.terminal} value={l.terminal}>
-              {l.name}
+            <option key={l} value={l}>
+              {legName(l)}
             </option>
           ))}
         </Choice>

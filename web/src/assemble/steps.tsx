@@ -7,6 +7,7 @@ import { Bands } from "../shared/bands";
 import { Button } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
+import { useLegName } from "./leg-name";
 import { Place } from "./place";
 import { Rows } from "./rows";
 
@@ -198,15 +199,18 @@ function StepList({
 /** The legs that the builder has put somewhere. */
 function Fixed() {
   const { view, edit } = useSheet();
+  const legName = useLegName();
   const fixed = Object.entries(view.document.assembly?.fixed ?? {});
   return (
     <ul className="mt-2" aria-label="Put by you">
       {fixed.map(([terminal, hole]) => (
         <li key={terminal} className="flex items-center gap-2">
-          <span className="grow font-mono">
-            {terminal} {hole}
+          <span className="grow">
+            {legName(terminal)}: <span className="font-mono">{hole}</span>
           </span>
-          <Button onClick={() => edit(`let ${terminal} go where it goes best`, { op: "fix", terminal })}>
+          <Button
+            onClick={() => edit(`let ${legName(terminal)} go where it goes best`, { op: "fix", terminal })}
+          >
             Let it go where it goes best
           </Button>
         </li>
