@@ -187,7 +187,7 @@ func TestBadEntries(t *testing.T) {
 		"there is no leg":          {Op: plan.BuiltLeg, Text: "nobody's leg a1"},
 		"which leg and which hole": {Op: plan.BuiltLeg, Text: "a1"},
 		"two ends":                 {Op: plan.WireIn, With: "a1", Text: "a1"},
-		"no such place":            {Op: plan.WireIn, With: "board.X1", Text: "a1"},
+		"has no place X1":          {Op: plan.WireIn, With: "board.X1", Text: "a1"},
 		"is noted":                 {Op: plan.WireOut, With: "a1", Text: "a2"},
 		"not a resistor":           {Op: plan.BuiltValue, Part: "led1", Text: "1k"},
 		"there is no breadboard":   {Op: plan.Breadboards, Text: "huge"},

@@ -113,7 +113,7 @@ func TestWhatIsNotThere(t *testing.T) {
 	table, err := breadboard.NewTable([]string{"half"}, profile(t, "classic-5v"), false)
 	require.NoError(t, err)
 	for name, words := range map[string]string{
-		"a31": "rows 1 to 30", "L+1": "no hole there", "2.a1": "1 breadboards", "board.D99": "no such place; board.D0 is one", "board.GND/9": "no such place",
+		"a31": "rows 1 to 30", "L+1": "no hole there", "2.a1": "there is one breadboard", "board.D99": "has no place D99; board.D0 is one", "board.GND/9": "has no place GND/9",
 	} {
 		e, err := breadboard.ParseEnd(name)
 		require.NoError(t, err, name)

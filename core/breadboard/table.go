@@ -1,6 +1,7 @@
 package breadboard
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -114,6 +115,9 @@ func (t *Table) Strips() int { return t.strips }
 // Check reports why a hole is not on the table, in words.
 func (t *Table) Check(h Hole) error {
 	if h.Board >= len(t.Sizes) {
+		if len(t.Sizes) == 1 {
+			return fmt.Errorf("%s: there is one breadboard", h)
+		}
 		return fmt.Errorf("%s: there are %d breadboards", h, len(t.Sizes))
 	}
 	s := t.Sizes[h.Board]
@@ -140,10 +144,10 @@ func (t *Table) CheckEnd(e End) error {
 		return nil
 	}
 	if t.Plugged {
-		return fmt.Errorf("%s: the board is plugged in; wires go to the holes beside its pins", e)
+		return errors.New("the board is plugged in; wires go to the holes beside its pins")
 	}
 	if _, ok := t.places[e.Place]; !ok {
-		return fmt.Errorf("%s: the board has no such place; board.%s is one", e, t.Board.Pins[0].Name)
+		return fmt.Errorf("the board has no place %s; board.%s is one", clip(strings.TrimPrefix(e.String(), boardPrefix)), t.Board.Pins[0].Name)
 	}
 	return nil
 }

@@ -105,7 +105,14 @@ func (f *facts) by(r rule) []Finding {
 	for _, x := range r.check(g) {
 		x.complete(r.id)
 		x.proven = false // by the other supply's facts only
-		x.Title = g.supply().Name + " alone: " + x.Title
+		x.Title = build.Capital(g.supply().Name) + " alone: " + x.Title
+		if x.Level != Note {
+			// How else to feed it is said from where the second is the only one.
+			x.Fixes = slices.DeleteFunc(x.Fixes, func(fix Fix) bool {
+				return slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { return e.Op == plan.Supply })
+			})
+			x.Fixes = append(x.Fixes, f.unplug())
+		}
 		switch i := slices.IndexFunc(found, func(y Finding) bool { return y.ID == x.ID }); {
 		case i < 0:
 			found = append(found, x)

@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 
+	"cablaggio/core/build"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
@@ -16,15 +17,15 @@ var supplyInput = rule{"supply-input", func(f *facts) []Finding {
 	switch {
 	case fed.High > s.Input.High*1.001:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("%s gets up to %s; it takes %s at most.", s.Name, quantity.Format(fed.High, quantity.Volt), quantity.Short(s.Input.High, quantity.Volt))
+		x.Title = fmt.Sprintf("%s gets up to %s; it takes %s at most.", build.Capital(s.Name), quantity.Format(fed.High, quantity.Volt), quantity.Short(s.Input.High, quantity.Volt))
 		x.Why = "The board's regulator is damaged, or the board itself where there is none."
 	case fed.Typ < s.Input.Low*0.999:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("%s gets %s; it needs %s.", s.Name, q.TypText, quantity.Short(s.Input.Low, quantity.Volt))
+		x.Title = fmt.Sprintf("%s gets %s; it needs %s.", build.Capital(s.Name), q.TypText, quantity.Short(s.Input.Low, quantity.Volt))
 		x.Why = "The board does not start, or restarts whenever something is switched on."
 	case fed.Low < s.Input.Low*0.95:
 		x.Level = Care
-		x.Title = fmt.Sprintf("%s may fall to %s; it needs %s.", s.Name, quantity.Format(fed.Low, quantity.Volt), quantity.Short(s.Input.Low, quantity.Volt))
+		x.Title = fmt.Sprintf("%s may fall to %s; it needs %s.", build.Capital(s.Name), quantity.Format(fed.Low, quantity.Volt), quantity.Short(s.Input.Low, quantity.Volt))
 		x.Why = "As the cells run down the board stops before they are empty."
 	default:
 		return nil

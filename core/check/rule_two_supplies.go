@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -16,18 +17,12 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 	}
 	first := f.supply()
 	second, _ := f.board.Supply(f.doc.Also)
-	alone := plan.Edit{Op: plan.Supply, Supply: f.doc.Supply}
-	if c := f.doc.Cells; c != nil {
-		alone.Cells, alone.Count = c.Type, c.Count
-	} else if f.doc.Volts > 0 {
-		alone.Text = quantity.Short(f.doc.Volts, quantity.Volt)
-	}
-	x := Finding{Level: Note, Fixes: []Fix{{"Unplug " + second.Name, editsOf(alone)}}}
+	x := Finding{Level: Note, Fixes: []Fix{f.unplug()}}
 	a, b := f.doc.Fed(first), second.Input
 	switch {
 	case first.Rail == second.Rail && first.Regulator == nil && second.Regulator == nil:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("%s and %s are both tied straight to the %s rail.", first.Name, second.Name, first.Rail)
+		x.Title = fmt.Sprintf("%s and %s are both tied straight to the %s rail.", build.Capital(first.Name), second.Name, first.Rail)
 		x.Why = "The higher one drives current backwards into the lower one: into the computer's socket, or into cells that must not be charged."
 		volts := newQuantity("difference", quantity.Volt, wiring.Range{Low: max(0, a.Low-b.High), Typ: math.Abs(a.Typ - b.Typ), High: max(a.High-b.Low, b.High-a.Low)})
 		volts.Working = &Working{Formula: "U1 − U2", Result: volts.Text, Sources: []string{a.Source, b.Source}}
@@ -38,3 +33,15 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 	}
 	return []Finding{x}
 }}
+
+// unplug takes the second supply away; the first stays as it is.
+func (f *facts) unplug() Fix {
+	second, _ := f.board.Supply(f.doc.Also)
+	alone := plan.Edit{Op: plan.Supply, Supply: f.doc.Supply}
+	if c := f.doc.Cells; c != nil {
+		alone.Cells, alone.Count = c.Type, c.Count
+	} else if f.doc.Volts > 0 {
+		alone.Text = quantity.Short(f.doc.Volts, quantity.Volt)
+	}
+	return Fix{"Unplug " + second.Name, editsOf(alone)}
+}

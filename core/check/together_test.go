@@ -127,6 +127,33 @@ func TestAMemoryGivesTheSameAnswers(t *testing.T) {
 	}
 }
 
+// What is wrong with one of two supplies is mended without taking the other away,
+// unless it is that one.
+func TestFixesKeepTheOtherSupply(t *testing.T) {
+	doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Supply, Supply: "vin", Text: "15", With: "usb"})
+	a := analyse(t, doc)
+	require.Equal(t, 1, raised(a, "supply-input"), "%v", titles(a))
+	x := a.Findings[0]
+	assert.Contains(t, x.Title, "Jack or VIN gets up to")
+	after, _, err := plan.Apply(lib, doc, x.Fixes[0].Edits)
+	require.NoError(t, err)
+	assert.Equal(t, "usb", after.Also)
+	assert.Zero(t, raised(analyse(t, after), "supply-input"))
+
+	doc = edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Supply, Supply: "usb", With: "vin"})
+	for range 9 {
+		doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led"})
+	}
+	for _, x := range analyse(t, doc).Findings {
+		if x.Rule == "regulator-heat" {
+			assert.Contains(t, x.Title, "Jack or VIN alone: ")
+			assert.Equal(t, "Unplug jack or VIN", x.Fixes[0].Label)
+			return
+		}
+	}
+	assert.Fail(t, "the second supply's regulator is hot")
+}
+
 // Fed at two places, a build has the findings and the loads that each of them
 // gives alone, and none besides.
 func TestTwoSuppliesAreEachLookedAt(t *testing.T) {

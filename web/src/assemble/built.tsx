@@ -5,6 +5,7 @@ import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { TextField } from "../shared/text-field";
 import { ValueField } from "../shared/value-field";
+import { useLegName } from "./leg-name";
 import { Place } from "./place";
 import { Rows } from "./rows";
 
@@ -20,6 +21,7 @@ export function Built({
   onHole: (hole: string) => void;
 }) {
   const { edit } = useSheet();
+  const legName = useLegName();
   const built = report.built;
   if (!built) return <Begin report={report} />;
   return (
@@ -67,7 +69,7 @@ export function Built({
             {...picked}
             words="It is here"
             onPlace={(terminal, hole) =>
-              edit(`note ${terminal} in ${hole}`, { op: "built-leg", terminal, text: hole })
+              edit(`note ${legName(terminal)} in ${hole}`, { op: "built-leg", terminal, text: hole })
             }
             refusedOp="built-leg"
           />

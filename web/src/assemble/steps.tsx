@@ -30,6 +30,7 @@ export function Steps({
   onHole: (hole: string) => void;
 }) {
   const { edit } = useSheet();
+  const legName = useLegName();
   const steps = report.steps;
   const at = step ? steps.indexOf(step) : -1;
   const done = steps.filter((s) => s.done).length;
@@ -109,7 +110,7 @@ export function Steps({
             {...picked}
             words="Put it there"
             onPlace={(terminal, hole) =>
-              edit(`put ${terminal} at ${hole}`, { op: "fix", terminal, text: hole })
+              edit(`put ${legName(terminal)} at ${hole}`, { op: "fix", terminal, text: hole })
             }
             refusedOp="fix"
           />
