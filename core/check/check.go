@@ -105,6 +105,9 @@ func (f *facts) by(r rule) []Finding {
 	for _, x := range r.check(g) {
 		x.complete(r.id)
 		x.proven = false // by the other supply's facts only
+		if rest, ok := strings.CutPrefix(x.Title, "The "); ok {
+			x.Title = "the " + rest
+		}
 		x.Title = build.Capital(g.supply().Name) + " alone: " + x.Title
 		if x.Level != Note {
 			// How else to feed it is said from where the second is the only one.

@@ -34,9 +34,10 @@ export function HoleMap({
   useEffect(() => {
     const root = svg.current;
     if (!root) return;
-    root.setAttribute("viewBox", (!whole && around(root, map.viewBox, now.ends)) || map.viewBox);
+    const near = whole ? undefined : around(root, map.viewBox, now.ends);
+    root.setAttribute("viewBox", near ?? map.viewBox);
     root.classList.toggle("stepping", done !== undefined);
-    root.classList.toggle("whole", !!whole);
+    root.classList.toggle("whole", near === undefined);
     for (const g of root.querySelectorAll<SVGGElement>("[data-part], [data-wire]")) {
       const { part, wire } = g.dataset;
       const within = (m: Marked) => (part ? m.parts.includes(part) : m.wires.includes(Number(wire)));
