@@ -103,7 +103,7 @@ func (s *server) controls(c fiber.Ctx) error {
 	}
 	out := ControlList{Controls: []Control{}}
 	for _, x := range wiring.Build(s.lib(c), v.Document).Controls {
-		out.Controls = append(out.Controls, Control{x.Of, x.Name, x.Settings})
+		out.Controls = append(out.Controls, Control{x.Of, x.Name, x.Names()})
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
@@ -121,7 +121,11 @@ func (s *server) exportNetlist(c fiber.Ctx) error {
 	for _, name := range c.Request().URI().QueryArgs().PeekMulti("set") {
 		named = append(named, string(name))
 	}
-	settings, err := n.Settings(named)
+	given, err := wiring.ParseSettings(named)
+	if err != nil {
+		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	settings, err := n.Resolve(given)
 	if err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}

@@ -22,7 +22,7 @@ func netlistCommand() *cobra.Command {
 			return runNetlist(cmd.OutOrStdout(), args[0], set, corner)
 		},
 	}
-	cmd.Flags().StringArrayVar(&set, "set", nil, "a setting, such as D4=high or button1=pressed; the first one when it is left out")
+	cmd.Flags().StringArrayVar(&set, "set", nil, "a setting, such as D4=high, button1=pressed or potentiometer1=0.3; as the plan begins when it is left out")
 	cmd.Flags().StringVar(&corner, "corner", "typical", "low, typical or high of everything that has a tolerance")
 	return cmd
 }
@@ -37,7 +37,11 @@ func runNetlist(out io.Writer, file string, set []string, corner string) error {
 		return err
 	}
 	n := wiring.Build(lib, doc)
-	settings, err := n.Settings(set)
+	given, err := wiring.ParseSettings(set)
+	if err != nil {
+		return exit{exitUsage, fmt.Errorf("--set: %w", err)}
+	}
+	settings, err := n.Resolve(given)
 	if err != nil {
 		return exit{exitUsage, fmt.Errorf("--set: %w", err)}
 	}

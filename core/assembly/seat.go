@@ -55,7 +55,7 @@ func (s *steps) polarity(q *build.Part, k *part.Kind, pack *placement.Package) [
 	switch {
 	case k.ID == "led":
 		return []string{"The long leg is the anode. The case is flat at the short one."}
-	case k.Model == "diode":
+	case k.Model == "led":
 		return []string{"The ring is at the cathode."}
 	case pack.Loose, k.Model == "potentiometer", k.Model == "keypad":
 		return nil

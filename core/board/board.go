@@ -65,7 +65,8 @@ type Profile struct {
 	Appetite spec.Value `json:"appetite"` // current that the board takes for itself
 	Logic    Logic      `json:"logic"`
 	Pins     []Pin      `json:"pins"`
-	Plugs    *Plugs     `json:"plugs,omitempty"` // nil: it does not plug into a breadboard
+	Places   []Place    `json:"places,omitempty"` // what else on the headers a wire can go to
+	Plugs    *Plugs     `json:"plugs,omitempty"`  // nil: it does not plug into a breadboard
 	Headers  []Header   `json:"headers"`
 }
 
@@ -261,5 +262,24 @@ func (p *Profile) Terminals() []string {
 	for _, q := range p.Pins {
 		out = append(out, q.Name)
 	}
+	for _, q := range p.Places {
+		out = append(out, q.Name)
+	}
 	return out
+}
+
+// A Place is a place of the board that carries no signal of the program's: a
+// second name, a reference, an input of the board's own.
+type Place struct {
+	Name   string  `json:"name"`
+	Is     string  `json:"is"`               // what it is, as a sentence says it: "the same as A4"
+	Of     string  `json:"of,omitempty"`     // the pin, the rail or the ground that it is joined to inside
+	Pulled *Pulled `json:"pulled,omitempty"` // an input that the board pulls up itself
+	Supply string  `json:"supply,omitempty"` // the supply that comes in here
+}
+
+// A Pulled is the board's own pull-up of a place.
+type Pulled struct {
+	To   string     `json:"to"` // a rail
+	Ohms spec.Value `json:"ohms"`
 }

@@ -166,6 +166,21 @@ func BenchmarkBesideNgspice(b *testing.B) {
 	}
 }
 
+// visit solves a piece in its planned states at the corners in which its currents
+// and the voltages of its elements' ends are worst.
+func visit(b *testing.B, p *wiring.Piece) []*wiring.Solved {
+	list, err := p.Planned(wiring.Subject{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for _, s := range list {
+		for _, i := range p.Elements {
+			s.Amps(i)
+		}
+	}
+	return list
+}
+
 func besideNgspice(b *testing.B) {
 	program, err := exec.LookPath("ngspice")
 	if err != nil {
@@ -176,23 +191,12 @@ func besideNgspice(b *testing.B) {
 	var deck strings.Builder
 	deck.WriteString("* beside\n" + spice.Options)
 	count := 0
-	write := func(p *wiring.Piece, s wiring.State, corners [][]int8) {
-		for _, corner := range corners {
-			c, err := p.Circuit(s, corner)
-			if err != nil {
-				b.Fatal(err)
-			}
-			spice.Body(&deck, c, fmt.Sprintf("c%d", count), nil)
-			count++
-		}
-	}
 	for _, p := range n.Pieces {
-		for s := range p.States() {
-			corners, err := p.Corners(s)
-			if err != nil {
-				b.Fatal(err)
+		for _, s := range visit(b, p) {
+			for _, corner := range s.Corners() {
+				spice.Body(&deck, p.Circuit(s.State, corner), fmt.Sprintf("c%d", count), nil)
+				count++
 			}
-			write(p, s, corners)
 		}
 	}
 	deck.WriteString(".op\n.end\n")
@@ -207,17 +211,14 @@ func besideNgspice(b *testing.B) {
 	})
 	solve := func(pieces []*wiring.Piece) {
 		for _, p := range pieces {
-			for s := range p.States() {
-				if _, err := p.Solve(s); err != nil {
-					b.Error(err)
-				}
-			}
+			visit(b, p)
 		}
 	}
-	oneCore := median(func() { solve(n.Pieces) })
+	oneCore := median(func() { solve(wiring.Build(lib, doc).Pieces) })
 	solving := median(func() { // pieces side by side, as the analysis does it
 		var workers sync.WaitGroup
-		for half := range slices.Chunk(n.Pieces, (len(n.Pieces)+1)/2) {
+		pieces := wiring.Build(lib, doc).Pieces
+		for half := range slices.Chunk(pieces, (len(pieces)+1)/2) {
 			workers.Go(func() { solve(half) })
 		}
 		workers.Wait()

@@ -68,11 +68,11 @@ func (f *facts) filtered(b *bouncer) {
 	}
 	vil, vih := f.thresholds()
 	var open, closed visit
-	for _, v := range f.planned[b.piece] {
-		if r := v.Volts(b.node).Typ; open.piece == nil || r > open.Volts(b.node).Typ {
+	for _, v := range f.visits(b.node) {
+		if r := v.Volts(b.node).Typ; open == nil || r > open.Volts(b.node).Typ {
 			open = v
 		}
-		if r := v.Volts(b.node).Typ; closed.piece == nil || r < closed.Volts(b.node).Typ {
+		if r := v.Volts(b.node).Typ; closed == nil || r < closed.Volts(b.node).Typ {
 			closed = v
 		}
 	}

@@ -9,6 +9,7 @@ import (
 	"cablaggio/core/parallel"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // Check analyses a document that is valid in the library. Its error is a
@@ -20,18 +21,18 @@ func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
 // A Memory checks builds and remembers pieces of circuits that it has solved,
 // so that after an edit only what it touched is solved again. The answers are
 // those of [Check]. It may be used from several goroutines at once.
-type Memory struct{ known known }
+type Memory struct{ known *wiring.Known }
 
 // NewMemory returns a memory that has seen nothing.
-func NewMemory() *Memory { return &Memory{known{pieces: map[string]solved{}}} }
+func NewMemory() *Memory { return &Memory{wiring.NewKnown()} }
 
 // Check is [Check] with what is remembered.
 func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	f, err := gather(lib, doc, &m.known)
+	f, err := gather(lib, doc, m.known)
 	if err != nil {
 		return nil, err
 	}
-	a := &Analysis{States: f.solved, Exhaustive: f.exhaustive, Findings: []Finding{}}
+	a := &Analysis{Findings: []Finding{}}
 	// Reports and rules only read what was solved, or ask a piece for a little
 	// more, which it answers one after another, so they are written side by side.
 	parts := []func(){
@@ -52,13 +53,14 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 		}
 	}
 	a.mark()
+	a.States, a.Exhaustive = f.states()
 	return a, nil
 }
 
 // Find returns what [Memory.Check] finds, the worst first, without fixes: it does
 // not look for what would help, which takes most of the time.
 func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error) {
-	f, err := gather(lib, doc, &m.known)
+	f, err := gather(lib, doc, m.known)
 	if err != nil {
 		return nil, err
 	}
@@ -222,7 +224,6 @@ func (f *facts) removes(r rule, id string, fix Fix) bool {
 	if g == nil {
 		return false
 	}
-	g.judging = true
 	return !slices.ContainsFunc(g.by(r), func(y Finding) bool { return y.ID == id })
 }
 

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"sync"
@@ -17,57 +18,51 @@ import (
 
 // facts is the solved network, as the rules see it.
 type facts struct {
-	lib        *build.Library
-	doc        *build.Document
-	board      *board.Profile
-	net        *wiring.Network
-	planned    visits // every piece in every state of the build as planned
-	previous   visits // every piece in every state that an old program could bring about
-	solved     int
-	exhaustive bool
-	listed     sync.Once
-	digitals   []input
-	analogs    []input
-	bounced    sync.Once
-	bounce     []bouncer
-	known      *known
-	other      sync.Once
-	alone      *facts // fed by the second supply, if there are two
-	judging    bool   // only whether something is found is asked, not what would help
+	lib      *build.Library
+	doc      *build.Document
+	board    *board.Profile
+	net      *wiring.Network
+	known    *wiring.Known
+	listed   sync.Once
+	digitals []input
+	analogs  []input
+	bounced  sync.Once
+	bounce   []bouncer
+	other    sync.Once
+	alone    *facts // fed by the second supply, if there are two
+	aloneErr error
+	trials   *trials
+	judging  bool // only whether something is found is asked, not what would help
 }
-
-// visits lists, by piece, the piece solved in its states.
-type visits map[*wiring.Piece][]visit
 
 // A visit is one piece solved in one state.
-type visit struct {
-	piece *wiring.Piece
-	state wiring.State
-	*wiring.Solved
-}
+type visit = *wiring.Solved
 
-func (v visit) words() string { return v.piece.Describe(v.state) }
-
-func gather(lib *build.Library, doc *build.Document, before *known) (*facts, error) {
-	f := &facts{lib: lib, doc: doc, net: wiring.Build(lib, doc), exhaustive: true, planned: visits{}, previous: visits{}, known: before}
+// gather solves every piece in its planned states, side by side: pieces do not
+// influence each other. What else is asked of them is solved when it is asked.
+func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*facts, error) {
+	f := &facts{lib: lib, doc: doc, net: known.Build(lib, doc), known: known, trials: &trials{}}
 	f.board = f.net.Board
-	results := make([]struct {
-		solved
-		err error
-	}, len(f.net.Pieces))
-	// Pieces do not influence each other.
-	parallel.Do(len(results), func(i int) {
-		results[i].solved, results[i].err = f.known.solve(f.net.Pieces[i])
+	errs := make([]error, len(f.net.Pieces))
+	parallel.Do(len(errs), func(i int) {
+		_, errs[i] = f.net.Pieces[i].Planned(wiring.Subject{})
 	})
-	for i, p := range f.net.Pieces {
-		s := results[i]
-		if s.err != nil {
-			return nil, s.err
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
 		}
-		f.exhaustive = f.exhaustive && p.Exhaustive()
-		f.planned[p], f.previous[p], f.solved = s.planned, s.previous, f.solved+len(s.planned)+len(s.previous)
 	}
 	return f, nil
+}
+
+// states counts what was solved, and reports whether it is all that there is.
+func (f *facts) states() (solved int, exhaustive bool) {
+	exhaustive = true
+	for _, p := range f.net.Pieces {
+		solved += p.Solved()
+		exhaustive = exhaustive && p.Exhaustive()
+	}
+	return solved, exhaustive
 }
 
 // second returns the facts of the same build fed by its second supply alone, or
@@ -79,104 +74,168 @@ func (f *facts) second() *facts {
 		}
 		doc := f.doc.Clone()
 		doc.Supply, doc.Also, doc.Volts, doc.Cells = doc.Also, "", 0, nil
-		if g, err := gather(f.lib, doc, f.known); err == nil {
-			g.judging = f.judging
-			f.alone = g
+		if f.alone, f.aloneErr = gather(f.lib, doc, f.known); f.alone != nil {
+			f.alone.judging = f.judging
 		}
 	})
 	return f.alone
 }
 
-// manyStates is how many states of one piece are all solved in their corners.
-const manyStates = 64
-
-// visitPrevious solves a piece at the typical values in the states that an old
-// program could bring about, and the corners of those in which a pin that it
-// drives carries most.
-func visitPrevious(p *wiring.Piece) ([]visit, error) {
-	var states []visit
-	for s := range p.PreviousStates() {
-		solved, err := p.Typical(s)
-		if err != nil {
-			return nil, err
-		}
-		states = append(states, visit{p, append(wiring.State(nil), s...), solved})
+// visits lists the piece of a node in the states that matter for its voltage: of
+// many, those whose typical voltage is lowest, highest and on both sides nearest
+// to the middle between the thresholds, and the first in which nothing holds it.
+func (f *facts) visits(node circuit.Node) []visit {
+	p := f.net.PieceOf(node)
+	if p == nil {
+		return nil
 	}
-	for _, element := range p.Drivers() {
-		most, at := 0.0, -1
-		for i, v := range states {
-			if amps := v.Amps(element).Typ; amps > most {
-				most, at = amps, i
-			}
-		}
-		if at < 0 {
-			continue
-		}
-		solved, err := p.Solve(states[at].state)
-		if err != nil {
-			return nil, err
-		}
-		states[at].Solved = solved
+	list, err := p.Planned(wiring.Voltage(node))
+	if err != nil || len(list) <= manyStates {
+		return list // what has no answer was said when the facts were gathered
 	}
-	return states, nil
+	vil, vih := f.thresholds()
+	middle := (vil + vih) / 2
+	return few(list, func(v visit) []float64 {
+		volts, floats := v.Typical(node), 0.0
+		if !v.Held(node) {
+			floats = 1
+		}
+		below, above := math.Inf(-1), math.Inf(-1)
+		if volts < middle {
+			below = volts
+		} else {
+			above = -volts
+		}
+		return []float64{volts, -volts, below, above, floats}
+	})
 }
 
-// visitAll solves a piece in its planned states. Of more than a few all are solved at the
-// typical values, and the corners of those in which some current or voltage is
-// largest or smallest. The rest lie between them, and so do their corners but
-// for states that are nearly alike.
-func visitAll(p *wiring.Piece) ([]visit, error) {
-	var states []visit
-	for s := range p.States() {
-		states = append(states, visit{piece: p, state: append(wiring.State(nil), s...)})
+// visitsOf lists the piece of an element in the states that matter for its
+// current: of many, those in which it is typically largest, either way.
+func (f *facts) visitsOf(element int) []visit {
+	p := f.net.PieceWith(element)
+	if p == nil {
+		return nil
 	}
-	corners := make([]bool, len(states))
-	if len(states) <= manyStates {
-		for i := range corners {
-			corners[i] = true
+	list, err := p.Planned(wiring.Current(element))
+	if err != nil || len(list) <= manyStates {
+		return list
+	}
+	return few(list, func(v visit) []float64 {
+		amps := v.TypicalAmps(element)
+		return []float64{amps, -amps}
+	})
+}
+
+// allOf lists the piece of an element in all states that differ for its current.
+func (f *facts) allOf(element int) []visit {
+	list, err := f.net.PieceWith(element).Planned(wiring.Current(element))
+	if err != nil {
+		return nil
+	}
+	return list
+}
+
+// visitsAcross lists a piece in the states that matter for the voltage between
+// two of its nodes.
+func (f *facts) visitsAcross(p *wiring.Piece, a, b circuit.Node) []visit {
+	if p == nil {
+		return nil
+	}
+	list, err := p.Planned(wiring.Voltage(a, b))
+	if err != nil || len(list) <= manyStates {
+		return list
+	}
+	return few(list, func(v visit) []float64 {
+		volts := v.Typical(a) - v.Typical(b)
+		return []float64{volts, -volts}
+	})
+}
+
+// manyStates is how many states of one piece are all searched for their worst
+// corners, and likely how many of more are for each thing that is looked for.
+const (
+	manyStates = 64
+	likely     = 4
+)
+
+// few returns the visits for which some of their numbers is among the largest, in
+// their order.
+func few(list []visit, numbers func(visit) []float64) []visit {
+	all := make([][]float64, len(list))
+	for i, v := range list {
+		all[i] = numbers(v)
+	}
+	keep := map[int]bool{}
+	order := make([]int, len(list))
+	for k := range all[0] {
+		for i := range order {
+			order[i] = i
 		}
-	} else {
-		var extremes wiring.Extremes
-		for i, v := range states {
-			typical, err := p.Typical(v.state)
-			if err != nil {
-				return nil, err
-			}
-			states[i].Solved = typical
-			extremes.Add(i, typical)
-		}
-		for _, i := range extremes.Indices() {
-			corners[i] = true
+		slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(all[b][k], all[a][k]) })
+		for _, i := range order[:likely] {
+			keep[i] = true
 		}
 	}
-	for i, v := range states {
-		if corners[i] {
-			solved, err := p.Solve(v.state)
-			if err != nil {
-				return nil, err
-			}
-			states[i].Solved = solved
+	var out []visit
+	for i, v := range list {
+		if keep[i] {
+			out = append(out, v)
 		}
 	}
-	return states, nil
+	return out
+}
+
+// visitsBefore lists the piece of an element in the states that an old program
+// could bring about and in which it typically carries most.
+func (f *facts) visitsBefore(element int) []visit {
+	p := f.net.PieceWith(element)
+	if p == nil {
+		return nil
+	}
+	list, err := p.Previous()
+	if err != nil || len(list) <= likely {
+		return list
+	}
+	return few(list, func(v visit) []float64 { return []float64{v.TypicalAmps(element)} })
 }
 
 // A worst is an element's current in the state in which it is largest.
 type worst struct {
 	wiring.Range
 	element int
-	at      visit
+	at      visit // nil: the element is in no piece
+}
+
+func (w worst) words() string {
+	if w.at == nil {
+		return ""
+	}
+	return w.at.Words()
 }
 
 // worstOf returns the largest current that flows through the element in its
-// own direction, over the visits.
-func (f *facts) worstOf(in visits, element int) worst {
+// own direction.
+func (f *facts) worstOf(element int) worst { return largest(f.visitsOf(element), element) }
+
+// worstBefore is worstOf with an old program.
+func (f *facts) worstBefore(element int) worst { return largest(f.visitsBefore(element), element) }
+
+func largest(in []visit, element int) worst {
 	w := worst{element: element}
-	if element < 0 {
-		return w
+	for _, v := range in {
+		if r := v.Amps(element); w.at == nil || r.High > w.High {
+			w.Range, w.at = r, v
+		}
 	}
-	for _, v := range in[f.net.PieceWith(element)] {
-		if r := v.Amps(element); w.at.piece == nil || r.High > w.High {
+	return w
+}
+
+// worstEitherWay is worstOf for an element whose current may flow both ways.
+func (f *facts) worstEitherWay(element int) worst {
+	w := worst{element: element}
+	for _, v := range f.visitsOf(element) {
+		if r := v.Amps(element); w.at == nil || r.Peak() > w.Peak() {
 			w.Range, w.at = r, v
 		}
 	}
@@ -186,7 +245,7 @@ func (f *facts) worstOf(in visits, element int) worst {
 // quantity makes the current ready to be shown, with its working.
 func (f *facts) quantity(name string, w worst, limit spec.Limit) *Quantity {
 	q := newQuantity(name, quantity.Ampere, w.Range)
-	q.State = w.at.words()
+	q.State = w.words()
 	q.limit(limit)
 	q.Working = f.working(w, limit.Source)
 	return &q

@@ -82,7 +82,7 @@ func (f *facts) insertBefore(l wiring.Lamp) []Fix {
 
 // seriesResistor returns the resistor that carries the same current.
 func (f *facts) seriesResistor(w worst) *build.Part {
-	if w.at.Solved == nil {
+	if w.at == nil {
 		return nil
 	}
 	drops, _, _ := w.at.Path(w.element)
@@ -153,13 +153,13 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 // lighten brings a sum of currents below the recommended limit, of which own
 // cannot be lowered: lamps without a resistor get one, and where that is not
 // enough every lamp gets less.
-func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64) []Fix {
+func (f *facts) lighten(sum func(*facts) total, recommended, own float64) []Fix {
 	if f.judging {
 		return nil
 	}
 	var edits []plan.Edit
 	for _, l := range f.net.Lamps {
-		if w := f.worstOf(f.planned, l.Element); w.Typ > faintBelow && f.seriesResistor(w) == nil {
+		if w := f.worstOf(l.Element); w.Typ > faintBelow && f.seriesResistor(w) == nil {
 			for _, fix := range f.limitLamp(l, w) {
 				edits = append(edits, fix.Edits...)
 			}
@@ -187,29 +187,12 @@ func (f *facts) lighten(sum func(*facts) wiring.Range, recommended, own float64)
 	return []Fix{{label, edits}}
 }
 
-// after returns the facts of the build after the edits, or nil when they
-// cannot be made.
-func (f *facts) after(edits []plan.Edit) *facts {
-	if f.judging {
-		return nil
-	}
-	doc, _, err := plan.Apply(f.lib, f.doc, edits)
-	if err != nil {
-		return nil
-	}
-	g, err := gather(f.lib, doc, f.known)
-	if err != nil {
-		return nil
-	}
-	return g
-}
-
 // dim lowers the current of every lamp with a resistor of its own by a factor,
 // and returns the largest that is left.
 func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
 	for _, l := range f.net.Lamps {
 		p := l.Part
-		w := f.worstOf(f.planned, l.Element)
+		w := f.worstOf(l.Element)
 		r := f.seriesResistor(w)
 		id := l.ValueID(f.kind(p), "targetCurrent")
 		def, _ := f.kind(p).Value(id)

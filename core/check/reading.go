@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -14,7 +15,7 @@ import (
 // measures against its reference, so only the ratio matters.
 func (f *facts) counts(v visit, pin string) wiring.Range {
 	full := f.board.Logic.Analog.Full()
-	r, _ := v.Ratio(pin)
+	r, _ := v.Ratio(f.net.Node(build.Pin(pin)), f.net.RailNode(f.board.Logic.Analog.Reference))
 	reads := func(ratio float64) float64 { return math.Round(min(max(ratio, 0), 1) * full) }
 	return wiring.Range{Low: reads(r.Low), Typ: reads(r.Typ), High: reads(r.High)}
 }
@@ -24,9 +25,9 @@ func (f *facts) measured(v visit, u wiring.Use, node circuit.Node) Reading {
 	a := f.board.Logic.Analog
 	reference := f.net.RailVolts(a.Reference).Typ
 	q := newQuantity("voltage", quantity.Volt, v.Volts(node))
-	q.State = v.words()
+	q.State = v.Words()
 	counts := f.counts(v, u.Pin.Name)
-	r := Reading{State: v.words(), Count: fmt.Sprintf("%.0f", counts.Typ), Counts: fmt.Sprintf("%.0f – %.0f – %.0f", counts.Low, counts.Typ, counts.High)}
+	r := Reading{State: v.Words(), Count: fmt.Sprintf("%.0f", counts.Typ), Counts: fmt.Sprintf("%.0f – %.0f – %.0f", counts.Low, counts.Typ, counts.High)}
 	q.Working = &Working{
 		Formula: fmt.Sprintf("reading = U ÷ Uref × %.0f", a.Full()),
 		Numbers: fmt.Sprintf("%s ÷ %s × %.0f", q.TypText, quantity.Format(reference, quantity.Volt), a.Full()),
@@ -51,11 +52,11 @@ func (f *facts) measured(v visit, u wiring.Use, node circuit.Node) Reading {
 func (f *facts) inOwnUnit(r *Reading, v visit, u wiring.Use, node circuit.Node) {
 	p := u.Signals[0].Part
 	unit := f.kind(p).Quantity
-	control := slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == p.ID && len(c.Levels) > 0 })
+	control := slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == p.ID && c.Kind == wiring.Level })
 	if unit == nil || control < 0 {
 		return
 	}
-	setting, ok := v.piece.SettingOf(v.state, control)
+	level, ok := v.Piece.SettingOf(v.State, control)
 	if !ok {
 		return
 	}
@@ -66,8 +67,8 @@ func (f *facts) inOwnUnit(r *Reading, v visit, u wiring.Use, node circuit.Node) 
 		}
 		return s + " " + unit.Unit
 	}
-	r.Level = write(f.net.Controls[control].Levels[setting])
-	slope, err := v.piece.Sensitivity(v.state, control, node)
+	r.Level = write(level)
+	slope, err := v.Sensitivity(control, node)
 	if perVolt := f.board.Logic.Analog.Full() / f.net.RailVolts(f.board.Logic.Analog.Reference).Typ; err == nil && slope > 0 {
 		r.PerCount = write(1 / (slope * perVolt))
 	}
@@ -80,7 +81,7 @@ func (f *facts) sourceOhms(v visit, node circuit.Node) float64 {
 	if leak < 0 || !v.Held(node) {
 		return math.Inf(1)
 	}
-	ohms, err := v.SourceOhms(v.state, node, leak)
+	ohms, err := v.SourceOhms(node, leak)
 	if err != nil {
 		return math.Inf(1)
 	}

@@ -34,12 +34,12 @@ func (f *facts) pinReports() []PinReport {
 // drive reports the larger of what an output sources and sinks.
 func (f *facts) drive(r *PinReport) {
 	high, low := f.driver(r.Pin)
-	source, sink := f.worstOf(f.planned, high), f.worstOf(f.planned, low)
+	source, sink := f.worstOf(high), f.worstOf(low)
 	w, way := source, "sources"
 	if sink.High > source.High {
 		w, way = sink, "sinks"
 	}
-	if w.at.piece == nil {
+	if w.at == nil {
 		return
 	}
 	r.Way = way
@@ -79,17 +79,17 @@ func (r *Reading) source(ohms float64) {
 // know of it: all, or of more than a few those with the lowest and the highest
 // voltage, and the first in which it has no sure level.
 func (f *facts) telling(node circuit.Node) []visit {
-	const few = 8
-	all := f.planned[f.net.PieceOf(node)]
-	if len(all) <= few {
+	const some = 8
+	all := f.visits(node)
+	if len(all) <= some {
 		return all
 	}
 	low, high, unsure := 0, 0, -1
 	for i, v := range all {
-		if v.Volts(node).Typ < all[low].Volts(node).Typ {
+		if v.Typical(node) < all[low].Typical(node) {
 			low = i
 		}
-		if v.Volts(node).Typ > all[high].Volts(node).Typ {
+		if v.Typical(node) > all[high].Typical(node) {
 			high = i
 		}
 		if r := f.reads(v, node); unsure < 0 && (r == Floats || r == ReadsEither) {
@@ -125,7 +125,7 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 			Result:  string(f.reads(v, node)),
 			Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
 		}
-		reading := Reading{State: v.words(), Volts: volts, Reads: f.reads(v, node)}
+		reading := Reading{State: v.Words(), Volts: volts, Reads: f.reads(v, node)}
 		switch reading.Reads {
 		case ReadsLow:
 			reading.margin(vil-volts.High, "VIL")
@@ -137,84 +137,15 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 	}
 }
 
-// add sums currents that can flow at the same time, each in its worst state:
-// pieces do not influence each other, so their worst states can coincide.
-func add(a, b wiring.Range) wiring.Range {
-	return wiring.Range{Low: a.Low + b.Low, Typ: a.Typ + b.Typ, High: a.High + b.High}
-}
-
-// sum adds, over the pieces, the worst state's current of the elements in a
-// role, counted in their own direction.
-func (f *facts) sum(current func(visit) wiring.Range) wiring.Range {
-	var total wiring.Range
-	for _, p := range f.net.Pieces {
-		var most wiring.Range
-		for _, v := range f.planned[p] {
-			if r := current(v); r.High > most.High {
-				most = r
-			}
-		}
-		total = add(total, most)
-	}
-	return total
-}
-
-// inRole returns the sum of the currents of a piece's elements in a role.
-func (f *facts) inRole(role wiring.Role) func(visit) wiring.Range {
-	return f.where(func(e *wiring.Element) bool { return e.Role == role })
-}
-
-// where returns the sum of the currents of a piece's elements of a sort.
-func (f *facts) where(match func(*wiring.Element) bool) func(visit) wiring.Range {
-	return func(v visit) (sum wiring.Range) {
-		for _, i := range v.piece.Elements {
-			if match(&f.net.Elements[i]) {
-				sum = add(sum, v.Amps(i))
-			}
-		}
-		return sum
-	}
-}
-
-// fromRail returns the current that a piece draws from a rail.
-func (f *facts) fromRail(name string) func(visit) wiring.Range {
-	source := f.net.Find(wiring.Rail, "", name)
-	return func(v visit) wiring.Range {
-		// Through a source from plus to minus a delivered current is negative.
-		r := v.Amps(source)
-		return wiring.Range{Low: max(-r.High, 0), Typ: max(-r.Typ, 0), High: max(-r.Low, 0)}
-	}
-}
-
-// pinsTogether is the larger of what all pins source and what they sink.
-func (f *facts) pinsTogether() wiring.Range {
-	source, sink := f.sum(f.inRole(wiring.HighSide)), f.sum(f.inRole(wiring.LowSide))
-	if sink.High > source.High {
-		return sink
-	}
-	return source
-}
-
-// fromSupply is what the board and all that hangs on it take.
-func (f *facts) fromSupply() wiring.Range {
-	own := f.board.Appetite
-	total := wiring.Range{Low: own.Low, Typ: own.Typ, High: own.High}
-	for _, r := range f.board.Rails {
-		total = add(total, f.sum(f.fromRail(r.Name)))
-	}
-	return total
-}
-
 func (f *facts) supply() board.Supply {
 	s, _ := f.board.Supply(f.doc.Supply)
 	return s
 }
 
 func (f *facts) loads() []Load {
-	out := []Load{load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total, &Working{
-		Formula: "sum over the pins, each in its worst state", Numbers: f.pinSum()})}
+	out := []Load{f.load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total)}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		out = append(out, load("group", "fullest port", worst, g.Limit, &Working{Formula: "sum over the port's pins, each in its worst state", Numbers: fmt.Sprintf("what %s %s", g.Name, g.Way)}))
+		out = append(out, f.load("group", "fullest port: what "+g.Name+" "+string(g.Way), worst, g.Limit))
 	}
 	feeds := f.feeds()
 	if g := f.second(); g != nil {
@@ -228,20 +159,14 @@ func (f *facts) loads() []Load {
 	}
 	out = append(out, feeds...)
 	for _, r := range f.board.Rails {
-		out = append(out, load("rail-"+r.Name, r.Name+" rail", f.sum(f.fromRail(r.Name)), r.Limit, &Working{
-			Formula: "sum of what the parts draw from it, each in its worst state"}))
+		out = append(out, f.load("rail-"+r.Name, r.Name+" rail", f.fromRail(r.Name), r.Limit))
 	}
 	return out
 }
 
 // feeds is what the supply gives, and the heat in its regulator.
 func (f *facts) feeds() []Load {
-	own := f.board.Appetite
-	all := f.fromSupply()
-	out := []Load{load("supply", f.supply().Name, all, f.supply().Limit, &Working{
-		Formula: "the board itself + the parts",
-		Numbers: fmt.Sprintf("%s + %s", quantity.Format(own.Typ, quantity.Ampere), quantity.Format(all.Typ-own.Typ, quantity.Ampere)),
-		Sources: []string{"the board itself: " + own.Source}})}
+	out := []Load{f.load("supply", f.supply().Name, f.fromSupply(), f.supply().Limit)}
 	if heat, ok := f.heat(); ok {
 		out = append(out, Load{"regulator", "regulator heat", heat, heat.share()})
 	}
@@ -249,21 +174,17 @@ func (f *facts) feeds() []Load {
 }
 
 // load holds a sum of currents against its limit.
-func load(id, name string, r wiring.Range, limit spec.Limit, working *Working) Load {
-	q := newQuantity("current", quantity.Ampere, r)
-	q.limit(limit)
-	working.Sources = append(working.Sources, "limit: "+limit.Source)
-	working.Result = q.TypText
-	q.Working = working
+func (f *facts) load(id, name string, t total, limit spec.Limit) Load {
+	q := f.sum(t, limit)
 	return Load{id, name, q, q.share()}
 }
 
 // fullestGroup is the port group that comes nearest to its limit.
-func (f *facts) fullestGroup() (fullest board.Group, amps wiring.Range) {
+func (f *facts) fullestGroup() (fullest board.Group, amps total) {
 	share := 0.0
 	for _, g := range f.board.Logic.Groups {
-		if r := f.group(g); r.High/g.Limit.Absolute > share {
-			fullest, amps, share = g, r, r.High/g.Limit.Absolute
+		if t := f.group(g); t.High/g.Limit.Absolute > share {
+			fullest, amps, share = g, t, t.High/g.Limit.Absolute
 		}
 	}
 	return fullest, amps
@@ -291,23 +212,6 @@ func (f *facts) supplyReport() (r SupplyReport) {
 		r.RunTime = &q
 	}
 	return r
-}
-
-// pinSum writes the sum over the pins with its numbers.
-func (f *facts) pinSum() string {
-	var terms []string
-	for _, u := range f.net.Uses {
-		if !u.Drives() {
-			continue
-		}
-		high, low := f.driver(u.Pin.Name)
-		most := math.Max(f.worstOf(f.planned, high).Typ, f.worstOf(f.planned, low).Typ)
-		terms = append(terms, fmt.Sprintf("%s %s", u.Pin.Name, quantity.Format(most, quantity.Ampere)))
-	}
-	if len(terms) == 0 {
-		return "no pin drives anything"
-	}
-	return join(terms)
 }
 
 // nodeOf returns the node of a part's leg.

@@ -28,7 +28,7 @@ func (f *facts) partReports() []PartReport {
 // describe adds what a part's model has to say.
 func (f *facts) describe(p *build.Part, r *PartReport) {
 	switch f.kind(p).Model {
-	case "diode", "diodes":
+	case "led", "leds":
 		f.lampReport(p, r)
 	case "resistor":
 		r.Quantities = append(r.Quantities, f.power(p))
@@ -42,9 +42,8 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 			r.Quantities = append(r.Quantities, *f.current(p), f.transistorPower(p))
 		}
 	case "register":
-		q := newQuantity("all outputs", quantity.Ampere, f.outputs(p))
-		q.limit(f.packageLimit(p))
-		q.Working = &Working{Formula: "sum over the outputs, each piece in its worst state", Result: q.TypText, Sources: []string{"limit: " + q.Limit.Source}}
+		q := f.sum(f.outputs(p), f.packageLimit(p))
+		q.Name = "all outputs"
 		r.Quantities = append(r.Quantities, q)
 	}
 	if _, ok := f.kind(p).Value("resolution"); !ok {
@@ -74,8 +73,8 @@ func (f *facts) current(p *build.Part) *Quantity {
 		return f.quantity("current", w, limit)
 	}
 	q := newQuantity("current", quantity.Ampere, w.Range)
-	if w.at.piece != nil {
-		q.State = w.at.words()
+	if w.at != nil {
+		q.State = w.at.Words()
 	}
 	q.Working = f.working(w)
 	return &q
@@ -89,7 +88,7 @@ func (f *facts) lampReport(p *build.Part, r *PartReport) {
 	var amps []float64
 	alike := true
 	for _, l := range f.lampsOf(p) {
-		w := f.worstOf(f.planned, l.Element)
+		w := f.worstOf(l.Element)
 		current := *f.quantity("current", w, f.limitOf(l.Element))
 		if l.Emitter.ID != "" {
 			current.Name += ", " + l.Emitter.Name
@@ -136,7 +135,7 @@ func (f *facts) brightness(l wiring.Lamp, w worst) Quantity {
 
 // dimmed reports whether a PWM pin drives the current.
 func (f *facts) dimmed(w worst) bool {
-	if w.at.Solved == nil {
+	if w.at == nil {
 		return false
 	}
 	drops, _, _ := w.at.Path(w.element)
@@ -175,9 +174,9 @@ func (f *facts) power(p *build.Part) Quantity {
 	element := f.body(p)
 	var most wiring.Range
 	var at visit
-	for _, v := range f.planned[f.net.PieceWith(element)] {
+	for _, v := range f.visitsOf(element) {
 		r := v.Amps(element)
-		if at.piece == nil || r.Peak() > most.Peak() {
+		if at == nil || r.Peak() > most.Peak() {
 			most, at = r, v
 		}
 	}
@@ -189,8 +188,8 @@ func (f *facts) power(p *build.Part) Quantity {
 		low = 0
 	}
 	q := newQuantity("heat", quantity.Watt, wiring.Range{Low: low * low * ohms, Typ: most.Typ * most.Typ * ohms, High: high * high * ohms})
-	if at.piece != nil {
-		q.State = at.words()
+	if at != nil {
+		q.State = at.Words()
 	}
 	q.limit(spec.Limit{Recommended: rating.Typ / 2, Absolute: rating.Typ, Source: rating.Source})
 	q.Working = &Working{

@@ -31,7 +31,7 @@ var analogRange = rule{"analog-range", func(f *facts) []Finding {
 // span is the range of an analog input's typical readings.
 func (f *facts) span(in input) (low, high float64) {
 	low, high = math.Inf(1), math.Inf(-1)
-	for _, v := range f.planned[in.piece] {
+	for _, v := range f.visits(in.node) {
 		n := f.counts(v, in.use.Pin.Name).Typ
 		low, high = min(low, n), max(high, n)
 	}

@@ -20,7 +20,7 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 			continue
 		}
 		q := newQuantity("source resistance", quantity.Ohm, wiring.Range{Low: worst, Typ: worst, High: worst})
-		q.State = at.words()
+		q.State = at.Words()
 		q.Working = &Working{
 			Formula: "change of the voltage ÷ change of the current drawn", Result: q.TypText,
 			Sources: []string{fmt.Sprintf("at most %s: %s", quantity.Short(limit.SourceOhms, quantity.Ohm), limit.Source)},
@@ -37,7 +37,7 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 
 // weakest is the largest source resistance that an input sees, and where.
 func (f *facts) weakest(in input) (worst float64, at visit) {
-	for _, v := range f.planned[in.piece] {
+	for _, v := range f.visits(in.node) {
 		if ohms := f.sourceOhms(v, in.node); !math.IsInf(ohms, 0) && ohms > worst {
 			worst, at = ohms, v
 		}

@@ -29,9 +29,9 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 			}
 			most := wiring.ValueOf(f.kind(t), t, "maximumVoltage")
 			volts := 0.0
-			for _, v := range f.planned[piece] {
-				if math.Abs(v.Amps(i).Typ) < 0.1*math.Abs(on.Typ) {
-					volts = math.Max(volts, piece.Kick(v.state, i, on.Typ, k))
+			for _, v := range f.visitsOf(i) {
+				if math.Abs(v.TypicalAmps(i)) < 0.1*math.Abs(on.Typ) {
+					volts = math.Max(volts, v.Kick(i, on.Typ, k))
 				}
 			}
 			q := newQuantity("voltage", quantity.Volt, wiring.Range{Low: volts, Typ: volts, High: volts})

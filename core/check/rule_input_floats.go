@@ -13,14 +13,14 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 	var out []Finding
 	for _, in := range f.read() {
 		pin, part := in.use.Pin.Name, in.claim.Part
-		for _, v := range f.planned[in.piece] {
+		for _, v := range f.visits(in.node) {
 			if v.Held(in.node) {
 				continue
 			}
 			out = append(out, Finding{
-				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.words(),
+				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(),
 				Found: f.leakage(in, v),
-				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.words()),
+				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.Words()),
 				Why:   "It reads what it likes, and changes when a hand comes near.",
 				Fixes: f.hold(in),
 			})
@@ -33,7 +33,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 // leakage is the voltage that nothing but leakage gives the input.
 func (f *facts) leakage(in input, v visit) *Quantity {
 	q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
-	q.State = v.words()
+	q.State = v.Words()
 	q.Working = &Working{
 		Formula: "no path of resistances leads from the pin to a rail or ground",
 		Numbers: fmt.Sprintf("the pin's leakage of up to %s alone", quantity.Short(f.board.Logic.Leakage.High, quantity.Ampere)),
@@ -47,7 +47,7 @@ func (f *facts) leakage(in input, v visit) *Quantity {
 // does not give it, or wires the part with a resistor.
 func (f *facts) hold(in input) []Fix {
 	pull := board.PullUp
-	for _, v := range f.planned[in.piece] {
+	for _, v := range f.visits(in.node) {
 		if f.reads(v, in.node) == ReadsHigh {
 			pull = board.PullDown
 		}

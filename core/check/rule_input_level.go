@@ -16,12 +16,12 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 	vil, vih := f.thresholds()
 	for _, in := range f.digital() {
 		pin, part := in.use.Pin.Name, in.claim.Part
-		for _, v := range f.planned[in.piece] {
+		for _, v := range f.visits(in.node) {
 			if f.reads(v, in.node) != ReadsEither {
 				continue
 			}
 			q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
-			q.State = v.words()
+			q.State = v.Words()
 			q.Working = f.levelWorking(v, in, q)
 			level := Care
 			if q.Low > vil && q.High < vih {

@@ -10,7 +10,7 @@ var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
 	for _, in := range f.digital() {
 		reads := Reads("")
 		same := true
-		for _, v := range f.planned[in.piece] {
+		for _, v := range f.visits(in.node) {
 			r := f.reads(v, in.node)
 			same = same && (reads == "" || r == reads)
 			reads = r

@@ -21,9 +21,9 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 			volts, _ = f.everywhere(in.node)
 			over = volts.Typ - rail.Typ
 		}
-		for _, v := range f.planned[in.piece] {
+		for _, v := range f.visits(in.node) {
 			if r := v.Volts(in.node); r.Typ-rail.Typ > over {
-				over, volts, state = r.Typ-rail.Typ, r, v.words()
+				over, volts, state = r.Typ-rail.Typ, r, v.Words()
 			}
 		}
 		if over <= above.Volts {

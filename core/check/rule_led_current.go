@@ -10,7 +10,7 @@ import (
 var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 	var out []Finding
 	for _, l := range f.net.Lamps {
-		w := f.worstOf(f.planned, l.Element)
+		w := f.worstOf(l.Element)
 		q := f.over("current", w, f.limitOf(l.Element))
 		if q == nil {
 			continue

@@ -20,7 +20,7 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 	var out []Finding
 	for _, l := range f.net.Lamps {
 		p := l.Part
-		w := f.worstOf(f.planned, l.Element)
+		w := f.worstOf(l.Element)
 		if w.Typ >= faintBelow {
 			continue
 		}

@@ -16,12 +16,12 @@ var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 		most := l.Value(f.kind(l.Part), "maximumReverse")
 		var back wiring.Range
 		state := ""
-		for _, v := range f.planned[f.net.PieceWith(l.Element)] {
+		for _, v := range f.visitsAcross(f.net.PieceWith(l.Element), k, a) {
 			if !v.Held(a) || !v.Held(k) {
 				continue
 			}
-			if r := across(v, k, a); r.Typ > back.Typ {
-				back, state = r, v.words()
+			if r := v.Across(k, a); r.Typ > back.Typ {
+				back, state = r, v.Words()
 			}
 		}
 		if back.High <= most.Typ {

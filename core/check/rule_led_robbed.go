@@ -20,7 +20,7 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 	var out []Finding
 	for _, l := range f.net.Lamps {
 		piece := f.net.PieceWith(l.Element)
-		alone := f.worstOf(f.planned, l.Element)
+		alone := f.worstOf(l.Element)
 		if piece == nil || alone.Typ < faintBelow {
 			continue
 		}
@@ -33,8 +33,8 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 			}
 		}
 		least, at := alone.Range, alone.at
-		for _, v := range f.planned[piece] {
-			if same(v, alone.at, own) && v.Amps(l.Element).Typ < least.Typ {
+		for _, v := range f.allOf(l.Element) {
+			if same(v, alone.at, own) && v.TypicalAmps(l.Element) < least.Typ {
 				least, at = v.Amps(l.Element), v
 			}
 		}
@@ -42,7 +42,7 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 			continue
 		}
 		q := newQuantity("current", quantity.Ampere, least)
-		q.State = at.words()
+		q.State = at.Words()
 		q.Working = f.working(worst{Range: least, element: l.Element, at: at})
 		out = append(out, Finding{
 			Level: Note, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State,
@@ -57,8 +57,8 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 // same reports whether two states have the controls at the same settings.
 func same(a, b visit, controls []int) bool {
 	for _, c := range controls {
-		x, _ := a.piece.SettingOf(a.state, c)
-		y, _ := b.piece.SettingOf(b.state, c)
+		x, _ := a.Piece.SettingOf(a.State, c)
+		y, _ := b.Piece.SettingOf(b.State, c)
 		if x != y {
 			return false
 		}

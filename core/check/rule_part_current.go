@@ -22,7 +22,7 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 			continue
 		}
 		w := f.worstEitherWay(i)
-		if w.at.piece == nil {
+		if w.at == nil {
 			continue
 		}
 		q := f.over("current", w, e.Limit)
@@ -52,7 +52,7 @@ func (f *facts) spare(p *build.Part, w worst) []Fix {
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
 		if l, ok := f.lampAt(d.Element); ok {
-			if fixes := f.limitLamp(l, f.worstOf(f.planned, d.Element)); fixes != nil {
+			if fixes := f.limitLamp(l, f.worstOf(d.Element)); fixes != nil {
 				return fixes
 			}
 		}

@@ -17,8 +17,8 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 		}
 		pin := u.Pin.Name
 		high, low := f.driver(pin)
-		w, way := f.worstOf(f.planned, high), "source"
-		if sink := f.worstOf(f.planned, low); sink.High > w.High {
+		w, way := f.worstOf(high), "source"
+		if sink := f.worstOf(low); sink.High > w.High {
 			w, way = sink, "sink"
 		}
 		q := f.over("current", w, f.board.Logic.Pin)
@@ -55,7 +55,7 @@ func (f *facts) relieve(u wiring.Use, w worst) []Fix {
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
 		if l, ok := f.lampAt(d.Element); ok {
-			tries = append(tries, f.limitLamp(l, f.worstOf(f.planned, d.Element))...)
+			tries = append(tries, f.limitLamp(l, f.worstOf(d.Element))...)
 		}
 	}
 	part := u.Signals[0].Part
@@ -73,5 +73,5 @@ func (f *facts) relieve(u wiring.Use, w worst) []Fix {
 // spared reports whether a pin carries what is recommended at most.
 func (f *facts) spared(pin string) bool {
 	high, low := f.driver(pin)
-	return max(f.worstOf(f.planned, high).High, f.worstOf(f.planned, low).High) <= f.board.Logic.Pin.Recommended
+	return max(f.worstOf(high).High, f.worstOf(low).High) <= f.board.Logic.Pin.Recommended
 }

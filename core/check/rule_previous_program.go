@@ -16,11 +16,11 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 	for _, in := range f.read() {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		high, low := f.driver(pin)
-		w := f.worstOf(f.previous, high)
-		if other := f.worstOf(f.previous, low); other.High > w.High {
+		w := f.worstBefore(high)
+		if other := f.worstBefore(low); other.High > w.High {
 			w = other
 		}
-		if w.at.piece == nil {
+		if w.at == nil {
 			continue
 		}
 		q := f.over("current", w, f.board.Logic.Pin)

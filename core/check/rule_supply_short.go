@@ -43,17 +43,6 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 	return out
 }}
 
-// worstEitherWay is worstOf for an element whose current may flow both ways.
-func (f *facts) worstEitherWay(element int) worst {
-	w := worst{element: element}
-	for _, v := range f.planned[f.net.PieceWith(element)] {
-		if r := v.Amps(element); w.at.piece == nil || r.Peak() > w.Peak() {
-			w.Range, w.at = r, v
-		}
-	}
-	return w
-}
-
 // unshort wires a part that has a signal the safe way, and takes one leg of any
 // other off its rail.
 func (f *facts) unshort(p *build.Part) []Fix {

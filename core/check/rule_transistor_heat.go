@@ -58,12 +58,12 @@ func (f *facts) transistorPower(p *build.Part) Quantity {
 	most := wiring.ValueOf(f.kind(p), p, "maximumHeat")
 	var worst wiring.Range
 	state, numbers := "", ""
-	for _, v := range f.planned[f.net.PieceWith(element)] {
-		i, u := v.Amps(element), across(v, a, b)
+	for _, v := range f.visitsOf(element) {
+		i, u := v.Amps(element), v.Across(a, b)
 		r := wiring.Range{Low: math.Abs(i.Low * u.Low), Typ: math.Abs(i.Typ * u.Typ), High: i.Peak() * math.Abs(u.Typ)}
 		r.Low, r.High = min(r.Low, r.Typ), max(r.High, r.Typ)
 		if state == "" || r.High > worst.High {
-			worst, state = r, v.words()
+			worst, state = r, v.Words()
 			numbers = quantity.Format(math.Abs(u.Typ), quantity.Volt) + " × " + quantity.Format(math.Abs(i.Typ), quantity.Ampere)
 		}
 	}

@@ -2,16 +2,186 @@ package check
 
 import (
 	"fmt"
+	"math"
+	"strings"
 
+	"cablaggio/core/board"
+	"cablaggio/core/build"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
 )
 
-// total makes the finding for a sum of which a part, own, cannot be lowered.
-func (f *facts) total(sum func(*facts) wiring.Range, limit spec.Limit, own float64, care, stop, why string) []Finding {
-	q := newQuantity("current", quantity.Ampere, sum(f))
+// A total is a sum of currents at its worst, with what it is the sum of.
+type total struct {
+	wiring.Range
+	terms []term
+	own   spec.Value // what the board takes for itself, where that is in it
+}
+
+// A term is one summand, at the typical values of the state in which the sum is
+// largest.
+type term struct {
+	name string
+	amps float64
+}
+
+// add sums the currents of elements, each in its own direction, and takes the
+// sum in the state and at the corner in which it is largest.
+func (f *facts) add(terms []wiring.Term, name func(element int) string) total {
+	worst, err := f.net.Worst(terms)
+	if err != nil {
+		return total{} // what has no answer was said when the facts were gathered
+	}
+	t := total{Range: worst.Range}
+	for _, v := range worst.Pieces {
+		for _, x := range terms {
+			amps := x.By * v.TypicalAmps(x.Element)
+			if math.Abs(amps) < leastTerm {
+				continue
+			}
+			label := name(x.Element)
+			if f.net.Elements[x.Element].Role == wiring.Rail {
+				label = f.belongsTo(v.Piece)
+			}
+			t.terms = append(t.terms, term{label, amps})
+		}
+	}
+	return t
+}
+
+// leastTerm is a current in amperes below which a summand is not listed.
+const leastTerm = 0.5e-6
+
+// belongsTo names what a piece is there for: the first part in it that no other
+// brought.
+func (f *facts) belongsTo(p *wiring.Piece) string {
+	for _, i := range p.Elements {
+		q := f.doc.Part(f.net.Elements[i].Part)
+		if q == nil {
+			continue
+		}
+		if owner := f.doc.Part(q.Of); owner != nil {
+			q = owner
+		}
+		return q.Name
+	}
+	return f.net.Elements[p.Elements[0]].Name
+}
+
+// elements lists the elements of a sort as terms.
+func (f *facts) elements(match func(*wiring.Element) bool) (out []wiring.Term) {
+	for i := range f.net.Elements {
+		if match(&f.net.Elements[i]) {
+			out = append(out, wiring.Term{Element: i, By: 1})
+		}
+	}
+	return out
+}
+
+func (f *facts) pinOf(element int) string { return f.net.Elements[element].Pin }
+
+// onePin is what the pins drive in one of the two ways.
+func (f *facts) pins(role wiring.Role, in func(pin string) bool) total {
+	return f.add(f.elements(func(e *wiring.Element) bool { return e.Role == role && in(e.Pin) }), f.pinOf)
+}
+
+// pinsTogether is the larger of what all pins source and what they sink.
+func (f *facts) pinsTogether() total {
+	all := func(string) bool { return true }
+	source, sink := f.pins(wiring.HighSide, all), f.pins(wiring.LowSide, all)
+	if sink.High > source.High {
+		return sink
+	}
+	return source
+}
+
+// group is what the pins of a port group carry in the group's way.
+func (f *facts) group(g board.Group) total {
+	role := wiring.HighSide
+	if g.Way == board.Sink {
+		role = wiring.LowSide
+	}
+	in := map[string]bool{}
+	for _, pin := range g.Pins {
+		in[pin] = true
+	}
+	return f.pins(role, func(pin string) bool { return in[pin] })
+}
+
+// outputs is the larger of what all outputs of a part source and what they sink.
+func (f *facts) outputs(p *build.Part) total {
+	vcc, gnd := f.nodeOf(p.ID, "vcc"), f.nodeOf(p.ID, "gnd")
+	var sums [2]total
+	for k, from := range []bool{true, false} {
+		var terms []wiring.Term
+		for i := range f.net.Elements {
+			a, b := f.net.Ends(i)
+			if e := &f.net.Elements[i]; e.Role == wiring.PartOut && e.Part == p.ID && (from && a == vcc || !from && b == gnd) {
+				terms = append(terms, wiring.Term{Element: i, By: 1})
+			}
+		}
+		sums[k] = f.add(terms, func(i int) string { return f.net.Controls[f.net.Elements[i].ControlOf()].Name })
+	}
+	if sums[1].High > sums[0].High {
+		return sums[1]
+	}
+	return sums[0]
+}
+
+// fromRail is what parts draw from a rail. Through a source from plus to minus a
+// delivered current is negative.
+func (f *facts) fromRail(name string) total {
+	source := f.net.Find(wiring.Rail, "", name)
+	return f.add([]wiring.Term{{Element: source, By: -1}}, f.pinOf).delivered()
+}
+
+// delivered leaves out what would flow backwards: a supply does not take it.
+func (t total) delivered() total {
+	t.Low, t.Typ, t.High = max(t.Low, 0), max(t.Typ, 0), max(t.High, 0)
+	return t
+}
+
+// fromSupply is what the board and all that hangs on it take.
+func (f *facts) fromSupply() total {
+	var terms []wiring.Term
+	for _, r := range f.board.Rails {
+		if i := f.net.Find(wiring.Rail, "", r.Name); i >= 0 {
+			terms = append(terms, wiring.Term{Element: i, By: -1})
+		}
+	}
+	t := f.add(terms, f.pinOf).delivered()
+	t.own = f.board.Appetite
+	t.Range = t.Add(wiring.Range{Low: t.own.Low, Typ: t.own.Typ, High: t.own.High})
+	return t
+}
+
+// sum makes a total ready to be shown, with its working.
+func (f *facts) sum(t total, limit spec.Limit) Quantity {
+	q := newQuantity("current", quantity.Ampere, t.Range)
 	q.limit(limit)
+	w := &Working{Formula: "sum, each in the state in which it takes most", Result: q.TypText}
+	var words []string
+	if !t.own.IsZero() {
+		w.Formula = "the board itself + the parts, each in the state in which it takes most"
+		w.Sources = append(w.Sources, "the board itself: "+t.own.Source)
+		words = append(words, "the board "+quantity.Format(t.own.Typ, quantity.Ampere))
+	}
+	for _, x := range t.terms {
+		words = append(words, x.name+" "+quantity.Format(x.amps, quantity.Ampere))
+	}
+	if len(words) == 0 {
+		words = []string{"nothing draws a current"}
+	}
+	w.Numbers = strings.Join(words, " + ")
+	w.Sources = append(w.Sources, "limit: "+limit.Source)
+	q.Working = w
+	return q
+}
+
+// total makes the finding for a sum of which a part, own, cannot be lowered.
+func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, care, stop, why string) []Finding {
+	q := f.sum(sum(f), limit)
 	if q.Level == Fine {
 		return nil
 	}
@@ -25,13 +195,12 @@ func (f *facts) total(sum func(*facts) wiring.Range, limit spec.Limit, own float
 	if q.Level == Stop {
 		x.Title = fmt.Sprintf(stop, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
 	}
-	q.Working = &Working{Formula: "sum, each piece of the circuit in its worst state", Result: q.TypText, Sources: []string{"limit: " + limit.Source}}
 	return []Finding{x}
 }
 
 // unload finds a part that, wired the usual way, brings a sum of currents below
 // the recommended limit.
-func (f *facts) unload(sum func(*facts) wiring.Range, recommended float64) []Fix {
+func (f *facts) unload(sum func(*facts) total, recommended float64) []Fix {
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
 		if h := f.kind(p).Hookups; len(p.Signals) == 0 || p.Hookup == "" || len(h) == 0 || h[0].ID == p.Hookup {

@@ -13,11 +13,11 @@ import (
 // across returns the largest voltages on an LED both ways.
 func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
 	a, k := f.net.Ends(l.Element)
-	for _, v := range f.planned[f.net.PieceWith(l.Element)] {
+	for _, v := range f.visitsAcross(f.net.PieceWith(l.Element), a, k) {
 		if !v.Held(a) || !v.Held(k) {
 			continue
 		}
-		d := v.Volts(a).Typ - v.Volts(k).Typ
+		d := v.Typical(a) - v.Typical(k)
 		forward, backward = max(forward, d), max(backward, -d)
 	}
 	return forward, backward
@@ -26,9 +26,27 @@ func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
 // between is the voltage from one node to another over all states, and whether
 // both are held in all of them.
 func (f *facts) between(a, b circuit.Node) (r wiring.Range, held bool) {
-	ra, heldA := f.everywhere(a)
-	rb, heldB := f.everywhere(b)
-	return wiring.Range{Low: ra.Low - rb.High, Typ: ra.Typ - rb.Typ, High: ra.High - rb.Low}, heldA && heldB
+	piece := f.net.PieceOf(a)
+	if piece == nil {
+		piece = f.net.PieceOf(b)
+	}
+	if piece == nil || !piece.Has(a) || !piece.Has(b) {
+		// Nothing is between them: two rails, or places that have no part in common.
+		ra, heldA := f.everywhere(a)
+		rb, heldB := f.everywhere(b)
+		return ra.Add(rb.Minus()), heldA && heldB
+	}
+	held = true
+	for i, v := range f.visitsAcross(piece, a, b) {
+		x := v.Across(a, b)
+		held = held && v.Held(a) && v.Held(b)
+		if i == 0 {
+			r = x
+			continue
+		}
+		r = wiring.Range{Low: min(r.Low, x.Low), Typ: max(r.Typ, x.Typ), High: max(r.High, x.High)}
+	}
+	return r, held
 }
 
 // everywhere is a node's voltage over all states; its typical value is that of
@@ -37,12 +55,12 @@ func (f *facts) everywhere(node circuit.Node) (r wiring.Range, held bool) {
 	if node == circuit.Ground {
 		return r, true
 	}
-	if rail, ok := f.railOf(node); ok {
+	if rail, ok := f.net.RailOf(node); ok && f.net.Stiff(node) {
 		v := f.net.RailVolts(rail.Name)
 		return wiring.Range{Low: v.Low, Typ: v.Typ, High: v.High}, true
 	}
 	held = true
-	for i, v := range f.planned[f.net.PieceOf(node)] {
+	for i, v := range f.visits(node) {
 		x := v.Volts(node)
 		held = held && v.Held(node)
 		if i == 0 {
@@ -63,20 +81,13 @@ func (f *facts) wired(p *build.Part) bool {
 // every state.
 func (f *facts) sure(part string) bool {
 	for _, in := range f.digital() {
-		for _, v := range f.planned[in.piece] {
+		for _, v := range f.visits(in.node) {
 			if r := f.reads(v, in.node); in.claim.Part.ID == part && r != ReadsLow && r != ReadsHigh {
 				return false
 			}
 		}
 	}
 	return true
-}
-
-// across is the voltage between two nodes. Its ends are those of the nodes that
-// lie farthest apart, so it is no narrower than it can be.
-func across(v visit, a, b circuit.Node) wiring.Range {
-	x, y := v.Volts(a), v.Volts(b)
-	return wiring.Range{Low: x.Low - y.High, Typ: x.Typ - y.Typ, High: x.High - y.Low}
 }
 
 // voltsAcross is the voltage across a part with two legs in the state in which it
@@ -86,9 +97,9 @@ func (f *facts) voltsAcross(p *build.Part, size func(wiring.Range) float64) Quan
 	a, b := f.net.Ends(element)
 	var most wiring.Range
 	state := ""
-	for _, v := range f.planned[f.net.PieceWith(element)] {
-		if r := across(v, a, b); size(r) > size(most) || state == "" {
-			most, state = r, v.words()
+	for _, v := range f.visitsAcross(f.net.PieceWith(element), a, b) {
+		if r := v.Across(a, b); size(r) > size(most) || state == "" {
+			most, state = r, v.Words()
 		}
 	}
 	q := newQuantity("voltage", quantity.Volt, most)

@@ -5,7 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"cablaggio/core/board"
 	"cablaggio/core/circuit"
 	"cablaggio/core/quantity"
 )
@@ -15,14 +14,14 @@ import (
 // same current all the way, Ohm's law over the resistances of the loop.
 func (f *facts) working(w worst, sources ...string) *Working {
 	out := &Working{Sources: []string{}}
-	if w.at.Solved == nil {
+	if w.at == nil {
 		return out
 	}
 	drops, from, to := w.at.Path(w.element)
 	if len(drops) == 0 {
 		return out
 	}
-	between := f.railVolts(from) - f.railVolts(to)
+	between := f.fedVolts(from) - f.fedVolts(to)
 	ohms, junctions := 0.0, 0.0
 	single := true
 	var names []string
@@ -68,25 +67,14 @@ func (f *facts) isJunction(element int) bool {
 
 // sourceOf says where the values of an element come from.
 func (f *facts) sourceOf(element int) []string {
-	e := f.net.Elements[element]
-	if p := f.net.ParamOf(element); p >= 0 && f.net.Params[p].Value.Source != "" {
-		return []string{fmt.Sprintf("%s: %s", e.Name, f.net.Params[p].Value.Source)}
+	if v := f.net.ValueAt(element); v.Source != "" {
+		return []string{fmt.Sprintf("%s: %s", f.net.Elements[element].Name, v.Source)}
 	}
 	return nil
 }
 
-// railOf returns the rail of the board that is the node.
-func (f *facts) railOf(node circuit.Node) (board.Rail, bool) {
-	for _, r := range f.board.Rails {
-		if node != circuit.Ground && f.net.RailNode(r.Name) == node {
-			return r, true
-		}
-	}
-	return board.Rail{}, false
-}
-
-// railVolts returns the typical voltage of a rail's node.
-func (f *facts) railVolts(node circuit.Node) float64 {
-	r, _ := f.railOf(node)
-	return r.Volts.Typ
+// fedVolts returns the typical voltage of a stiff node, with what feeds it.
+func (f *facts) fedVolts(node circuit.Node) float64 {
+	r, _ := f.net.RailOf(node)
+	return f.net.RailVolts(r.Name).Typ
 }

@@ -9,7 +9,6 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/preferred"
-	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
 )
 
@@ -34,12 +33,11 @@ func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, hav
 		return nil, fmt.Errorf("there is no part %q", sensor)
 	}
 	n := wiring.Build(lib, doc)
-	param := n.ParamOf(n.Find(wiring.Body, resistor, ""))
+	element := n.Find(wiring.Body, resistor, "")
 	reference := n.RailVolts(n.Board.Logic.Analog.Reference).Typ
 	for _, signal := range s.Signals {
 		node := n.Node(build.Pin(signal.Pin))
-		piece := n.PieceOf(node)
-		if signal.Needs != board.AnalogIn || piece == nil || param < 0 {
+		if piece := n.PieceOf(node); signal.Needs != board.AnalogIn || piece == nil || n.PieceWith(element) == nil {
 			continue
 		}
 		values := slices.Clone(have)
@@ -52,15 +50,14 @@ func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, hav
 		var out []Span
 		best, widest := -1, 0.0
 		for _, ohms := range slices.Compact(values) {
-			n.Params[param].Value = spec.Exactly(ohms, "trial")
-			piece.Forget()
+			m := n.With(wiring.Set(resistor, "resistance", ohms))
 			x := Span{Ohms: ohms, Low: math.Inf(1), High: math.Inf(-1), Drawer: slices.Contains(have, ohms)}
-			for state := range piece.States() {
-				solved, err := piece.Typical(state)
-				if err != nil {
-					return nil, err
-				}
-				v := solved.Volts(node).Typ
+			states, err := m.PieceOf(node).Planned(wiring.Voltage(node))
+			if err != nil {
+				return nil, err
+			}
+			for _, solved := range states {
+				v := solved.Typical(node)
 				x.Low, x.High = math.Min(x.Low, v), math.Max(x.High, v)
 			}
 			x.Part = (x.High - x.Low) / reference

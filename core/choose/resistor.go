@@ -215,12 +215,10 @@ type Site struct {
 	Wanted float64 // the current that the builder wants in the lamp
 	Limit  float64 // the least recommended current of what is on the current's way
 
-	network   *wiring.Network
-	piece     *wiring.Piece
-	state     wiring.State // in which the lamp carries most
-	lamp      int          // element
-	resistor  int          // param
-	tolerance float64
+	network  *wiring.Network
+	state    wiring.State // in which the lamp carries most
+	lamp     int          // element
+	resistor string       // id of the part
 }
 
 // InBuild returns a trial in a build: the current through a lamp, in the state
@@ -232,36 +230,34 @@ func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (*S
 	if r == nil || l == nil {
 		return nil, fmt.Errorf("there is no part %q or %q", resistor, lamp)
 	}
-	kind, _ := lib.Catalogue.Kind(r.Kind)
 	own, _ := lib.Catalogue.Kind(l.Kind)
 	doc = near(lib, doc, resistor)
 	if l = doc.Part(lamp); l == nil {
 		return nil, errors.New("the resistor and the lamp are not joined")
 	}
-	t := &Site{network: wiring.Build(lib, doc), tolerance: wiring.ValueOf(kind, r, "tolerance").Typ / 100}
+	t := &Site{network: wiring.Build(lib, doc), resistor: resistor}
 	element := t.network.Find(wiring.Body, resistor, "")
-	t.resistor = t.network.ParamOf(element)
 	most, carried := math.Inf(-1), false
 	for _, lamp := range t.network.Lamps {
 		piece := t.network.PieceWith(lamp.Element)
 		if lamp.Part != l || piece == nil {
 			continue
 		}
-		for s := range piece.States() {
-			solved, err := piece.Typical(s)
-			if err != nil {
-				return nil, err
-			}
+		states, err := piece.Planned(wiring.Current(lamp.Element))
+		if err != nil {
+			return nil, err
+		}
+		for _, solved := range states {
 			drops, _, _ := solved.Path(lamp.Element)
 			through := slices.ContainsFunc(drops, func(d wiring.Drop) bool { return d.Element == element })
-			if i := solved.Amps(lamp.Element).Typ; through && !carried || i > most && through == carried {
-				most, carried, t.piece, t.state, t.lamp = i, through, piece, slices.Clone(s), lamp.Element
+			if i := solved.TypicalAmps(lamp.Element); through && !carried || i > most && through == carried {
+				most, carried, t.state, t.lamp = i, through, solved.State, lamp.Element
 				t.Wanted = lamp.Value(own, "targetCurrent").Typ
 				t.Limit = way(t.network, drops, lamp.Element)
 			}
 		}
 	}
-	if t.piece == nil || t.resistor < 0 {
+	if t.state == nil || t.network.PieceWith(element) == nil {
 		return nil, errors.New("the resistor and the lamp are not joined")
 	}
 	return t, nil
@@ -282,25 +278,23 @@ func way(n *wiring.Network, drops []wiring.Drop, lamp int) float64 {
 	return least
 }
 
-func (t *Site) set(ohms float64) {
-	t.network.Params[t.resistor].Value = spec.Within(ohms, t.tolerance, "trial")
-	t.piece.Forget()
+// with solves the build with another value for the resistor.
+func (t *Site) with(ohms float64) (*wiring.Solved, error) {
+	return t.network.With(wiring.Set(t.resistor, "resistance", ohms)).PieceWith(t.lamp).At(t.state)
 }
 
 // Typical implements [Trial].
 func (t *Site) Typical(ohms float64) (float64, error) {
-	t.set(ohms)
-	solved, err := t.piece.Typical(t.state)
+	solved, err := t.with(ohms)
 	if err != nil {
 		return 0, err
 	}
-	return solved.Amps(t.lamp).Typ, nil
+	return solved.TypicalAmps(t.lamp), nil
 }
 
 // Corners implements [Trial].
 func (t *Site) Corners(ohms float64) (wiring.Range, error) {
-	t.set(ohms)
-	solved, err := t.piece.Solve(t.state)
+	solved, err := t.with(ohms)
 	if err != nil {
 		return wiring.Range{}, err
 	}

@@ -31,6 +31,7 @@ const (
 	VoltageSource             // Value is the voltage of A above B in volts
 	CurrentSource             // Value is the current through it from A to B in amperes
 	Capacitor                 // Value is its capacitance in farads, above zero; at rest it conducts nothing
+	Inductor                  // Value is its inductance in henries and Ohms its resistance, both above zero
 	Transport                 // the collector current of an NPN transistor; see [Element.Control]
 	Channel                   // the drain current of an n-channel MOSFET; see [Element.Control]
 )
@@ -50,7 +51,8 @@ type Element struct {
 	Control   Node
 	Value     float64
 	Threshold float64
-	Open      bool // of a Switch: it conducts nothing
+	Ohms      float64 // of an Inductor
+	Open      bool    // of a Switch: it conducts nothing
 	Junction  Junction
 }
 

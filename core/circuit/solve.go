@@ -36,10 +36,10 @@ type Solver struct {
 	vd      []float64 // last voltage across each junction, as limited; of a steered element from Control to B
 	va      []float64 // of a steered element: the last voltage from Control to A
 	tangent []tangent // of each junction at vd, from the last stamp
-	step    float64   // seconds of the step that is being solved; zero: at rest
 	floor   float64   // conductance from every node to ground
-	stored  []float64 // of a capacitor in a step: the current of its companion source
-	euler   bool      // whether the step is taken by Euler's rule
+	held    []float64 // of a capacitor its voltage, of an inductor its current; nil: at rest
+	slope   [][3]float64
+	volts   []float64 // by node: room for weights
 }
 
 // A tangent is the current of a junction, its slope, and the voltage they are at.
@@ -62,7 +62,6 @@ type piece struct {
 	nonlin   bool
 	a, b     blas64.General // the equations a·x = b; after solving, a's factors and x
 	pivots   []int
-	rest     []float64 // what the solution that was linearized misses
 }
 
 // NewSolver returns a solver for c.
@@ -75,7 +74,8 @@ func NewSolver(c *Circuit) *Solver {
 		vd:      make([]float64, len(c.Elements)),
 		va:      make([]float64, len(c.Elements)),
 		tangent: make([]tangent, len(c.Elements)),
-		stored:  make([]float64, len(c.Elements)),
+		slope:   make([][3]float64, len(c.Elements)),
+		volts:   make([]float64, c.Nodes()),
 		floor:   gmin,
 	}
 	s.split()
@@ -119,7 +119,7 @@ func (s *Solver) Solve(sol *Solution) error {
 			return err
 		}
 	}
-	s.flow(sol, func(i int, v float64) float64 { return s.at(i, v).i })
+	s.flow(sol)
 	return nil
 }
 
@@ -163,6 +163,8 @@ func validate(c *Circuit) error {
 			return bad("a junction needs a saturation current and an ideality above zero")
 		case (e.Kind == Capacitor || e.steered()) && e.Value <= 0:
 			return bad("a capacitance, a saturation current and a transconductance must be above zero")
+		case e.Kind == Inductor && !(e.Value > 0 && e.Ohms > 0):
+			return bad("an inductance and its resistance must be above zero")
 		}
 	}
 	return nil

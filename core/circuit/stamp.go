@@ -52,9 +52,15 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 		case CurrentSource:
 			current(e.A, e.B, e.Value)
 		case Capacitor:
-			if s.step > 0 {
-				conductance(e.A, e.B, s.companion(e))
-				current(e.A, e.B, -s.stored[i])
+			if s.held != nil {
+				conductance(e.A, e.B, 1/esr)
+				current(e.A, e.B, -s.held[i]/esr)
+			}
+		case Inductor:
+			if s.held != nil {
+				current(e.A, e.B, s.held[i])
+			} else {
+				conductance(e.A, e.B, 1/e.Ohms)
 			}
 		case Transport, Channel:
 			i0, gb, ga := e.steeredAt(s.vd[i], s.va[i])
@@ -97,10 +103,9 @@ func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
 	}
 }
 
-// flow fills in the current of every element from the voltages, those of diodes
-// as they are given. A stiff node's source carries whatever the other elements
-// there leave over.
-func (s *Solver) flow(sol *Solution, diode func(element int, volts float64) float64) {
+// flow fills in the current of every element from the voltages. A stiff node's
+// source carries whatever the other elements there leave over.
+func (s *Solver) flow(sol *Solution) {
 	c := s.circuit
 	for i := range c.Elements {
 		e := &c.Elements[i]
@@ -114,13 +119,18 @@ func (s *Solver) flow(sol *Solution, diode func(element int, volts float64) floa
 				sol.I[i] = v / e.Value
 			}
 		case Diode:
-			sol.I[i] = diode(i, v)
+			sol.I[i] = s.at(i, v).i
 		case CurrentSource:
 			sol.I[i] = e.Value
 		case Capacitor:
 			sol.I[i] = 0
-			if s.step > 0 {
-				sol.I[i] = s.companion(e)*v - s.stored[i]
+			if s.held != nil {
+				sol.I[i] = (v - s.held[i]) / esr
+			}
+		case Inductor:
+			sol.I[i] = v / e.Ohms
+			if s.held != nil {
+				sol.I[i] = s.held[i]
 			}
 		case Transport, Channel:
 			sol.I[i], _, _ = e.steeredAt(sol.Across(e.Control, e.B), sol.Across(e.Control, e.A))

@@ -29,7 +29,7 @@ func (m *Map) part(lib *build.Library, q *build.Part, table *breadboard.Table, b
 	switch {
 	case pack.Loose || !whole:
 		m.leads(of, q.Name, table, ends)
-	case kind.Model == "diode" && kind.Symbol == "led":
+	case kind.Model == "led" && kind.Symbol == "led":
 		m.lamp(of, at[0], at[1])
 	case pack.Span[1] > 0:
 		m.bent(of, build.FirstValue(kind, q), kind.Symbol == "diode", at[0], at[1])

@@ -75,6 +75,9 @@ type Setting struct {
 type Quantity struct {
 	Name string `json:"name"` // "temperature"
 	Unit string `json:"unit"` // "°C"
+	// What the sensor may be put to, ends included; both zero: what its settings say.
+	Least float64 `json:"least,omitempty"`
+	Most  float64 `json:"most,omitempty"`
 }
 
 // An Emitter is one LED in a case with several. Its values are those of the

@@ -193,12 +193,12 @@ func (p *planner) match(q *build.Part, kind *part.Kind, with string) (string, er
 		if l.Part.ID != with || piece == nil {
 			continue
 		}
-		for s := range piece.States() {
-			solved, err := piece.Typical(s)
-			if err != nil {
-				return "", err
-			}
-			most = max(most, solved.Amps(l.Element).Typ)
+		states, err := piece.Planned(wiring.Current(l.Element))
+		if err != nil {
+			return "", err
+		}
+		for _, s := range states {
+			most = max(most, s.TypicalAmps(l.Element))
 		}
 	}
 	amps := most * perAmp(otherKind, other) / perAmp(kind, q)

@@ -23,6 +23,7 @@ const (
 	Ampere  Unit = "A"
 	Watt    Unit = "W"
 	Farad   Unit = "F"
+	Henry   Unit = "H"
 	Hertz   Unit = "Hz"
 	Second  Unit = "s"
 	Percent Unit = "%"
@@ -42,6 +43,8 @@ func (u Unit) example() string {
 		return "15 mA, 0.015 or 500 uA"
 	case Watt:
 		return "250 mW or 0.25 W"
+	case Henry:
+		return "60 mH, 470u or 0.06"
 	case Farad:
 		return "100n, 4u7 or 22 pF"
 	case Hertz:

@@ -17,14 +17,15 @@ import (
 //
 // The deck asks for tighter tolerances than a simulator's own, and for a lower
 // bound of saturation currents: LEDs have smaller ones than silicon.
-func Write(w io.Writer, n *wiring.Network, settings []int, corner wiring.Corner) error {
+func Write(w io.Writer, n *wiring.Network, settings []float64, corner wiring.Corner) error {
 	var b strings.Builder
 	fmt.Fprintf(&b, "* %s\n", oneLine(n.Doc.Title))
 	for i, c := range n.Controls {
-		fmt.Fprintf(&b, "* %s is %s\n", oneLine(c.Name), c.Settings[settings[i]])
+		fmt.Fprintf(&b, "* %s\n", oneLine(c.Words(settings[i])))
 	}
 	b.WriteString(Options)
-	Body(&b, n.Circuit(settings, corner), "", func(i int) string { return n.Elements[i].Name })
+	c, origin, _ := n.Circuit(settings, corner)
+	Body(&b, c, "", func(i int) string { return n.Elements[origin[i]].Name })
 	b.WriteString(".op\n.print op all\n.end\n")
 	_, err := io.WriteString(w, b.String())
 	return err
@@ -67,6 +68,8 @@ func Body(b *strings.Builder, c *circuit.Circuit, label string, name func(elemen
 			fmt.Fprintf(b, "I%s %s %.17g%s\n", id, ends, e.Value, comment)
 		case circuit.Capacitor:
 			fmt.Fprintf(b, "C%s %s %.17g%s\n", id, ends, e.Value, comment)
+		case circuit.Inductor:
+			fmt.Fprintf(b, "L%s %s %sl%s %.17g%s\nR%s %sl%s %s %.17g\n", id, node(e.A), label, id, e.Value, comment, id, label, id, node(e.B), e.Ohms)
 		case circuit.Transport:
 			// The base's currents are diodes of their own, so the gains are as good as infinite.
 			fmt.Fprintf(b, "Q%s %s %s %s M%s%s\n.model M%s NPN(IS=%.17g BF=1e15 BR=1e15)\n", id, node(e.A), node(e.Control), node(e.B), id, comment, id, e.Value)

@@ -5,6 +5,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -12,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/plan"
@@ -28,32 +30,37 @@ func network(t require.TestingT, board string, edits ...plan.Edit) *wiring.Netwo
 	return wiring.Build(lib, doc)
 }
 
-// each calls do with every combination of settings, the old program's included.
-func each(n *wiring.Network, do func(settings []int)) {
-	settings := make([]int, len(n.Controls))
-	for {
-		do(settings)
-		i := 0
-		for ; i < len(settings); i++ {
-			if settings[i]++; settings[i] < len(n.Controls[i].Settings) {
-				break
-			}
-			settings[i] = 0
-		}
-		if i == len(settings) {
-			return
+// settingsOf lists the settings of a control that are looked at: every mode of a
+// pin, whatever the plan says, and what is planned of all others.
+func settingsOf(c *wiring.Control) (out []float64) {
+	if c.Kind != wiring.Mode {
+		return c.Planned
+	}
+	for mode, name := range c.Settings {
+		if name != "" {
+			out = append(out, float64(mode))
 		}
 	}
+	return out
 }
 
-// stride is how many settings to go on, so that of a part with thousands of
-// settings (ten lamps, a keypad) about so many are looked at.
-func stride(n *wiring.Network, many int) int {
-	total := 1
-	for _, c := range n.Controls {
-		total *= len(c.Settings)
+// spread calls do with combinations of settings: with all, or with about so many
+// of them.
+func spread(n *wiring.Network, many int, do func(settings []float64)) {
+	lists, total := make([][]float64, len(n.Controls)), 1
+	for i := range n.Controls {
+		lists[i] = settingsOf(&n.Controls[i])
+		total *= len(lists[i])
 	}
-	return max(1, total/many) | 1 // odd, so that no control is seen in one setting alone
+	settings := make([]float64, len(n.Controls))
+	for k := 0; k < total; k += max(1, total/many) | 1 { // odd, so that no control is seen in one setting alone
+		rest := k
+		for i, list := range lists {
+			settings[i] = list[rest%len(list)]
+			rest /= len(list)
+		}
+		do(settings)
+	}
 }
 
 // batch gathers circuits and the nodes of them that a path of resistances
@@ -68,7 +75,7 @@ func (b *batch) add(c *circuit.Circuit) {
 	for changed := true; changed; {
 		changed = false
 		for _, e := range c.Elements {
-			conducts := e.Kind == circuit.Resistor || e.Kind == circuit.VoltageSource || e.Kind == circuit.Switch && !e.Open
+			conducts := e.Kind == circuit.Resistor || e.Kind == circuit.Inductor || e.Kind == circuit.VoltageSource || e.Kind == circuit.Switch && !e.Open
 			if conducts && held[e.A] != held[e.B] {
 				held[e.A], held[e.B] = true, true
 				changed = true
@@ -85,19 +92,24 @@ func (b *batch) compare(t *testing.T) {
 	testkit.AgainstSpice(t, b.circuits, func(k int, n circuit.Node) bool { return !b.held[k][n] })
 }
 
-// Every hookup of every kind and type on every board, whole, at the typical
-// values: in every state, or where there are more than twenty, in a spread of them.
+// boards are those that are looked at: one of each class, or all.
+func boards() []*board.Profile {
+	if testkit.Wide() {
+		return lib.Boards
+	}
+	return slices.DeleteFunc(slices.Clone(lib.Boards), func(b *board.Profile) bool { return b.ID != "classic-5v" && b.ID != "wireless-3v3" })
+}
+
+// Every hookup of every kind and type, whole, at the typical values: in a spread
+// of its states, those that no plan asks for included.
 func TestEveryHookupAgainstSpice(t *testing.T) {
-	for _, board := range lib.Boards {
+	for _, board := range boards() {
 		t.Run(board.ID, func(t *testing.T) {
 			var b batch
-			for n := range hookups(t, board.ID) {
-				by, k := stride(n, 20), 0
-				each(n, func(settings []int) {
-					if k%by == 0 {
-						b.add(n.Circuit(settings, wiring.AtTypical))
-					}
-					k++
+			for n := range hookups(t, wiring.NewKnown(), board.ID) {
+				spread(n, testkit.Few(6, 20), func(settings []float64) {
+					c, _, _ := n.Circuit(settings, wiring.AtTypical)
+					b.add(c)
 				})
 			}
 			b.compare(t)
@@ -105,20 +117,40 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 	}
 }
 
-// Every piece of every hookup of every kind and type on every board, in every
-// state that an analysis looks at, those that an old program could bring about
-// included, at the typical values and at every corner; of pieces with hundreds of
-// states, at the corners of every eleventh. Pieces with the same key are the same.
-func TestEveryStateOfEveryPieceAgainstSpice(t *testing.T) {
+// Every piece of every hookup of every kind and type, in the states that an
+// analysis looks at, those that an old program could bring about included, at the
+// typical values and at every corner that its currents and voltages are worst in.
+// Pieces with the same key are the same; of pieces with many states a few are
+// looked at, spread over all.
+func TestEveryPieceAgainstSpice(t *testing.T) {
 	var b batch
 	seen := map[string]bool{}
-	for _, board := range lib.Boards {
-		for n := range hookups(t, board.ID) {
+	known := wiring.NewKnown()
+	many := testkit.Few(4, 400)
+	for _, board := range boards() {
+		for n := range hookups(t, known, board.ID) {
 			for _, p := range n.Pieces {
-				if key := p.Key(); !seen[key] {
-					seen[key] = true
-					b.addPiece(t, p, p.States())
-					b.addPiece(t, p, p.PreviousStates())
+				if key := p.Key(); seen[key] {
+					continue
+				}
+				seen[p.Key()] = true
+				planned, err := p.Planned(wiring.Subject{})
+				require.NoError(t, err)
+				previous, err := p.Previous()
+				require.NoError(t, err)
+				for _, list := range [][]*wiring.Solved{planned, previous} {
+					for k := 0; k < len(list); k += max(1, len(list)/many) | 1 {
+						s := list[k]
+						for _, i := range p.Elements {
+							s.Amps(i)
+							a, _ := n.Ends(i)
+							s.Volts(a)
+						}
+						corners := s.Corners()
+						for j := 0; j < len(corners); j += max(1, len(corners)/many) | 1 {
+							b.add(p.Circuit(s.State, corners[j]))
+						}
+					}
 				}
 			}
 		}
@@ -126,27 +158,8 @@ func TestEveryStateOfEveryPieceAgainstSpice(t *testing.T) {
 	b.compare(t)
 }
 
-func (b *batch) addPiece(t *testing.T, p *wiring.Piece, states iter.Seq[wiring.State]) {
-	total, k := 0, 0
-	for range states {
-		total++
-	}
-	for s := range states {
-		corners, err := p.Corners(s)
-		require.NoError(t, err)
-		if k++; total > 64 && k%11 != 0 {
-			corners = corners[:1] // the typical one
-		}
-		for _, corner := range corners {
-			c, err := p.Circuit(s, corner)
-			require.NoError(t, err)
-			b.add(c)
-		}
-	}
-}
-
 // hookups yields the network of every hookup of every kind and type on a board.
-func hookups(t *testing.T, board string) iter.Seq[*wiring.Network] {
+func hookups(t *testing.T, known *wiring.Known, board string) iter.Seq[*wiring.Network] {
 	return func(yield func(*wiring.Network) bool) {
 		for _, kind := range lib.Catalogue.Kinds {
 			for _, h := range kind.Hookups {
@@ -158,7 +171,7 @@ func hookups(t *testing.T, board string) iter.Seq[*wiring.Network] {
 					types = append(types, typ.ID)
 				}
 				for _, typ := range types {
-					if !yield(network(t, board, testkit.Wired(&kind, h, typ)...)) {
+					if !yield(known.Build(lib, network(t, board, testkit.Wired(&kind, h, typ)...).Doc)) {
 						return
 					}
 				}
@@ -180,11 +193,12 @@ func TestRandomBuildsAgainstSpice(t *testing.T) {
 			}
 		}
 		n := wiring.Build(lib, doc)
-		settings := make([]int, len(n.Controls))
+		settings := make([]float64, len(n.Controls))
 		for i := range settings {
-			settings[i] = rapid.IntRange(0, len(n.Controls[i].Settings)-1).Draw(t, "setting")
+			settings[i] = rapid.SampledFrom(settingsOf(&n.Controls[i])).Draw(t, "setting")
 		}
-		one.add(n.Circuit(settings, rapid.SampledFrom([]wiring.Corner{wiring.AtLow, wiring.AtTypical, wiring.AtHigh}).Draw(t, "corner")))
+		c, _, _ := n.Circuit(settings, rapid.SampledFrom([]wiring.Corner{wiring.AtLow, wiring.AtTypical, wiring.AtHigh}).Draw(t, "corner"))
+		one.add(c)
 		return one
 	})
 	for i := range 300 {
@@ -199,7 +213,7 @@ func TestRandomBuildsAgainstSpice(t *testing.T) {
 func TestTheDeckRuns(t *testing.T) {
 	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Name: "lamp\" ; .end"}, plan.Edit{Op: plan.Add, Kind: "button"})
 	var deck strings.Builder
-	require.NoError(t, spice.Write(&deck, n, make([]int, len(n.Controls)), wiring.AtTypical))
+	require.NoError(t, spice.Write(&deck, n, make([]float64, len(n.Controls)), wiring.AtTypical))
 	file := filepath.Join(t.TempDir(), "deck.cir")
 	require.NoError(t, os.WriteFile(file, []byte(deck.String()), 0o600))
 	out, err := exec.Command("ngspice", "-b", file).CombinedOutput()

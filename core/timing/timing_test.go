@@ -40,13 +40,14 @@ func TestReachIsWhatTheCircuitDoes(t *testing.T) {
 		c.Add(circuit.Element{Kind: circuit.Resistor, A: supply, B: n, Value: ohms})
 		c.Add(circuit.Element{Kind: circuit.Capacitor, A: n, Value: 1e-6})
 		rc := ohms * 1e-6
-		sol := &circuit.Solution{V: make([]float64, 3), I: make([]float64, 3)}
-		passed := 0.0
-		require.NoError(t, circuit.NewSolver(&c).Transient(sol, rc/500, 2000, func(at float64, sol *circuit.Solution) bool {
-			passed = at
-			return sol.V[n] < 5*part
-		}))
-		assert.InEpsilon(t, timing.Reach(rc, 0, 5, 5*part), passed, 0.02)
+		s, err := circuit.NewStepper(&c)
+		require.NoError(t, err)
+		s.Hold(2, 0)
+		hit, err := s.Until(10*rc, circuit.Crossing{Node: n, Volts: 5 * part, Rising: true})
+		require.NoError(t, err)
+		require.Zero(t, hit)
+		passed := s.Time()
+		assert.InEpsilon(t, timing.Reach(rc, 0, 5, 5*part), passed, 1e-5)
 	})
 }
 

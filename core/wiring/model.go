@@ -10,8 +10,8 @@ import (
 // models are the electrical models of parts, by the name that the catalogue
 // calls them.
 var models = map[string]func(instance){
-	"diode":           lamp,
-	"diodes":          lamps,
+	"led":             lamp,
+	"leds":            lamps,
 	"rectifier":       rectifier,
 	"resistor":        resistor,
 	"capacitor":       capacitor,
@@ -41,19 +41,21 @@ type instance struct {
 
 func (i instance) value(id string) spec.Value { return ValueOf(i.kind, i.part, id) }
 
-func (i instance) node(leg string) circuit.Node {
-	return i.network.nodes[build.Of(i.part.ID, leg)]
-}
+// at returns the place of a leg.
+func (i instance) at(leg string) circuit.Node { return i.network.at(build.Of(i.part.ID, leg)) }
+
+// node returns the node of a leg.
+func (i instance) node(leg string) circuit.Node { return i.network.places.node[i.at(leg)] }
 
 // add adds an element between two legs.
 func (i instance) add(c circuit.Element, a, b string, e Element) {
-	c.A, c.B = i.node(a), i.node(b)
+	c.A, c.B = i.at(a), i.at(b)
 	i.network.add(e, c)
 }
 
 // element describes the part's body, with the value that varies.
 func (i instance) element(v spec.Value, what string) Element {
-	return Element{Part: i.part.ID, Role: Body, Name: i.part.Name, param: i.network.param(what, i.part.Name, v), control: -1}
+	return Element{Part: i.part.ID, Role: Body, Name: i.part.Name, param: i.network.param(what+" of "+i.part.Name, v), control: -1}
 }
 
 // limit is a limit of the part's, of which the recommended value is a part.
@@ -80,4 +82,17 @@ func buzzer(i instance) {
 	e := i.element(i.value("capacitance"), "capacitance")
 	e.Role = Inner
 	i.add(circuit.Element{Kind: circuit.Capacitor}, "1", "2", e)
+}
+
+// ValueOf returns a value of a part: the builder's own where there is one, or
+// else the catalogue's.
+func ValueOf(kind *part.Kind, p *build.Part, id string) spec.Value {
+	stated := kind.Stated(p.Type, id)
+	if own, ok := p.Values[id]; ok {
+		if p.Chosen {
+			return stated.Rescaled(own, "chosen for this build")
+		}
+		return stated.Rescaled(own, "your own value")
+	}
+	return stated
 }

@@ -10,21 +10,9 @@ import (
 // that read levels against the chip's own supply. Outputs that nothing is wired
 // to are left out.
 func register(i instance) {
-	limit := spec.Limit{Recommended: i.value("outputRecommended").Typ, Absolute: i.value("outputLimit").Typ, Source: i.value("outputLimit").Source}
 	for _, leg := range i.kind.Outputs {
-		if i.network.Doc.NetOf(build.Of(i.part.ID, leg)) < 0 {
-			continue
-		}
-		control := i.network.control(Control{Kind: Driven, Of: i.part.ID + "." + leg, Name: leg + " of " + i.part.Name, Settings: []string{"low", "high"}})
-		ohms := i.value("outputResistance")
-		for _, side := range []struct {
-			setting int
-			a, b    string
-		}{{High, "vcc", leg}, {Low, leg, "gnd"}} {
-			e := i.element(ohms, "output resistance of "+leg)
-			e.Role, e.Name, e.Limit = PartOut, "output "+leg+" of "+i.part.Name, limit
-			e.control, e.on = control, two(side.setting)
-			i.add(circuit.Element{Kind: circuit.Switch}, side.a, side.b, e)
+		if i.network.wired(build.Of(i.part.ID, leg)) {
+			registerOutput(i, leg)
 		}
 	}
 	for _, leg := range i.kind.Inputs {
@@ -36,9 +24,25 @@ func register(i instance) {
 		e.Role, e.Name = Inner, "leakage of "+leg+" of "+i.part.Name
 		i.add(circuit.Element{Kind: circuit.CurrentSource}, leg, "gnd", e)
 		for _, ends := range [2][2]string{{leg, "vcc"}, {"gnd", leg}} {
-			e := Element{Part: i.part.ID, Role: Inner, Name: "clamp of " + leg + " of " + i.part.Name + ", " + ends[0] + " to " + ends[1], param: -1, control: -1}
+			e := plain(Element{Part: i.part.ID, Role: Inner, Name: "clamp of " + leg + " of " + i.part.Name + ", " + ends[0] + " to " + ends[1]})
 			i.add(circuit.Element{Kind: circuit.Diode, Junction: clamp}, ends[0], ends[1], e)
 		}
 	}
 	i.appetite()
+}
+
+// registerOutput is what drives one output of a chip, high from its supply and low
+// to its ground.
+func registerOutput(i instance, leg string) {
+	limit := spec.Limit{Recommended: i.value("outputRecommended").Typ, Absolute: i.value("outputLimit").Typ, Source: i.value("outputLimit").Source}
+	control := i.network.control(Control{Kind: Output, Of: i.part.ID + "." + leg, Name: leg + " of " + i.part.Name, Settings: []string{"low", "high"}, Planned: []float64{Low, High}})
+	for _, side := range []struct {
+		setting int
+		a, b    string
+	}{{High, "vcc", leg}, {Low, leg, "gnd"}} {
+		e := i.element(i.value("outputResistance"), "output resistance of "+leg)
+		e.Role, e.Name, e.Limit = PartOut, "output "+leg+" of "+i.part.Name, limit
+		e.control, e.on = control, bits(side.setting)
+		i.add(circuit.Element{Kind: circuit.Switch}, side.a, side.b, e)
+	}
 }

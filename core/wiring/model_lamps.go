@@ -30,17 +30,16 @@ func (i instance) emitter(em part.Emitter, name string) {
 	e.Name = name
 	e.Limit.Absolute, e.Limit.Source = most.Typ, most.Source
 	e.Limit.Recommended = math.Min(l.Value(i.kind, "comfortableCurrent").Typ, most.Typ)
-	e.apply = junction(volts.Low, l.Value(i.kind, "testCurrent").Typ, l.Value(i.kind, "ideality").Typ, l.Value(i.kind, "seriesResistance").Typ)
+	e.law = junction(volts.Low, l.Value(i.kind, "testCurrent").Typ, l.Value(i.kind, "ideality").Typ, l.Value(i.kind, "seriesResistance").Typ)
 	i.add(circuit.Element{Kind: circuit.Diode}, em.Anode, em.Cathode, e)
 	i.network.Lamps = append(i.network.Lamps, l)
 }
 
-// junction applies a forward voltage to a diode. A builder's own values may ask
-// for more drop across the series resistance than there is; at least half is
+// junction is the law of a diode's forward voltage. A builder's own values may
+// ask for more drop across the series resistance than there is; at least half is
 // the junction's.
-func junction(least, amps, n, rs float64) func(*circuit.Element, float64) {
-	rs = min(rs, least/amps/2)
-	return func(ce *circuit.Element, volts float64) { ce.Junction = circuit.FitJunction(volts, amps, n, rs) }
+func junction(least, amps, n, rs float64) law {
+	return law{asJunction, amps, n, min(rs, least/amps/2)}
 }
 
 // rectifier is a diode that is not there for its light.
@@ -48,6 +47,6 @@ func rectifier(i instance) {
 	volts := i.value("forwardVoltage")
 	e := i.element(volts, "forward voltage")
 	e.Limit = i.limit("maximumCurrent", 0.8)
-	e.apply = junction(volts.Low, i.value("testCurrent").Typ, i.value("ideality").Typ, i.value("seriesResistance").Typ)
+	e.law = junction(volts.Low, i.value("testCurrent").Typ, i.value("ideality").Typ, i.value("seriesResistance").Typ)
 	i.add(circuit.Element{Kind: circuit.Diode}, "anode", "cathode", e)
 }

@@ -8,15 +8,15 @@ import (
 // coil is a load whose current goes on for a moment when its switch opens.
 func coil(i instance) {
 	e := i.element(i.value("resistance"), "resistance")
-	e.Coil = true
-	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", e)
+	e.Coil, e.law = true, law{kind: asOhms}
+	i.add(circuit.Element{Kind: circuit.Inductor, Value: i.value("inductance").Typ}, "1", "2", e)
 }
 
 // filament is a lamp that has a part of its resistance while it is cold.
 func filament(i instance) {
 	e := i.element(i.value("resistance"), "resistance when it glows")
-	e.control = i.setting()
-	i.scaled("1", "2", e, func(hot float64) float64 { return hot })
+	e.control = i.level()
+	i.scaled("1", "2", e, response{linear, 1})
 }
 
 // saturation is the saturation current of a small silicon transistor, in
@@ -32,16 +32,16 @@ const backwards = 5
 func (i instance) transistor(collector, base, emitter circuit.Node, gain spec.Value, limit spec.Limit) {
 	e := i.element(gain, "current gain")
 	e.Role, e.Name = Inner, "base of "+i.part.Name
-	e.apply = func(ce *circuit.Element, gain float64) { ce.Junction = circuit.Junction{Is: saturation / gain, N: 1} }
+	e.law = law{kind: asGain, a: saturation}
 	i.network.add(e, circuit.Element{Kind: circuit.Diode, A: base, B: emitter})
-	back := Element{Part: i.part.ID, Role: Inner, Name: "base to collector of " + i.part.Name, param: -1, control: -1}
+	back := plain(Element{Part: i.part.ID, Role: Inner, Name: "base to collector of " + i.part.Name})
 	i.network.add(back, circuit.Element{Kind: circuit.Diode, A: base, B: collector, Junction: circuit.Junction{Is: saturation / backwards, N: 1}})
-	body := Element{Part: i.part.ID, Role: Body, Name: i.part.Name, Limit: limit, param: -1, control: -1}
+	body := plain(Element{Part: i.part.ID, Role: Body, Name: i.part.Name, Limit: limit})
 	i.network.add(body, circuit.Element{Kind: circuit.Transport, A: collector, B: emitter, Control: base, Value: saturation})
 }
 
 func npn(i instance) {
-	i.transistor(i.node("collector"), i.node("base"), i.node("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
+	i.transistor(i.at("collector"), i.at("base"), i.at("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
 }
 
 // mosfet is the channel and the diode that every such transistor has from its
@@ -49,11 +49,11 @@ func npn(i instance) {
 func mosfet(i instance) {
 	e := i.element(i.value("threshold"), "threshold voltage")
 	e.Limit = i.limit("maximumCurrent", 0.8)
-	e.apply = func(ce *circuit.Element, volts float64) { ce.Threshold = volts }
+	e.law = law{kind: asThreshold}
 	i.network.add(e, circuit.Element{
-		Kind: circuit.Channel, A: i.node("drain"), B: i.node("source"), Control: i.node("gate"), Value: i.value("transconductance").Typ,
+		Kind: circuit.Channel, A: i.at("drain"), B: i.at("source"), Control: i.at("gate"), Value: i.value("transconductance").Typ,
 	})
-	inner := Element{Part: i.part.ID, Role: Inner, Name: "inner diode of " + i.part.Name, param: -1, control: -1}
-	i.network.add(inner, circuit.Element{Kind: circuit.Diode, A: i.node("source"), B: i.node("drain"), Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
+	inner := plain(Element{Part: i.part.ID, Role: Inner, Name: "inner diode of " + i.part.Name})
+	i.network.add(inner, circuit.Element{Kind: circuit.Diode, A: i.at("source"), B: i.at("drain"), Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
 	i.network.Inputs = append(i.network.Inputs, PartInput{Part: i.part, Leg: "gate", Node: i.node("gate")})
 }

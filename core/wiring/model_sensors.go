@@ -20,34 +20,43 @@ func contact(i instance) {
 		}
 	}
 	e := i.element(i.value("contactResistance"), "contact resistance")
-	e.control, e.on, e.Name = i.setting(), two(Closed), "contact of "+i.part.Name
+	e.control, e.on, e.Name = i.setting(), bits(Closed), "contact of "+i.part.Name
 	i.add(circuit.Element{Kind: circuit.Switch}, a, b, e)
 }
 
-// setting adds the control of what a hand or the world changes about the part.
+// setting adds the control of what a hand or the world changes about the part: a
+// level, where the model makes something of it, or else a choice of settings.
 func (i instance) setting() int {
 	c := Control{Kind: Contact, Of: i.part.ID, Name: i.part.Name}
-	for _, s := range i.kind.Settings {
+	for k, s := range i.kind.Settings {
 		c.Settings = append(c.Settings, s.Name)
-		c.Levels = append(c.Levels, s.Level)
+		c.Planned = append(c.Planned, float64(k))
 	}
 	return i.network.control(c)
 }
 
-// scaled adds a resistance between two legs: the part's body, multiplied by a
-// factor for each setting of its control.
-func (i instance) scaled(a, b string, e Element, law func(level float64) float64) {
-	i.add(circuit.Element{Kind: circuit.Resistor}, a, b, i.under(e, law))
+func (i instance) level() int {
+	c := Control{Kind: Level, Of: i.part.ID, Name: i.part.Name, Least: math.Inf(1), Most: math.Inf(-1)}
+	for _, s := range i.kind.Settings {
+		c.Settings = append(c.Settings, s.Name)
+		c.Levels = append(c.Levels, s.Level)
+		c.Least, c.Most = min(c.Least, s.Level), max(c.Most, s.Level)
+	}
+	if q := i.kind.Quantity; q != nil {
+		c.Unit = q.Unit
+		if q.Most > q.Least {
+			c.Least, c.Most = q.Least, q.Most
+		}
+	}
+	c.Planned = c.Levels
+	return i.network.control(c)
 }
 
-// under puts an element under a law: its value is multiplied by what the law
-// makes of the level of each setting.
-func (i instance) under(e Element, law func(level float64) float64) Element {
-	e.scale, e.law = nil, law
-	for _, s := range i.kind.Settings {
-		e.scale = append(e.scale, law(s.Level))
-	}
-	return e
+// scaled adds a resistance between two legs: the part's body, multiplied by what
+// a response makes of the level of its control.
+func (i instance) scaled(a, b string, e Element, r response) {
+	e.scale = r
+	i.add(circuit.Element{Kind: circuit.Resistor}, a, b, e)
 }
 
 // potentiometer is a track divided by the position of its wiper. At the ends a
@@ -55,12 +64,11 @@ func (i instance) under(e Element, law func(level float64) float64) Element {
 func potentiometer(i instance) {
 	track, left := i.value("track"), i.value("endResistance")
 	least := left.Typ / track.Typ
-	part := func(x float64) float64 { return max(least, min(1-least, x)) }
 	// Both sides are the same track: one tolerance moves them together.
 	e := i.element(track, "track")
-	e.control = i.setting()
-	i.scaled("1", "wiper", e, part)
-	i.scaled("wiper", "2", e, func(x float64) float64 { return part(1 - x) })
+	e.control = i.level()
+	i.scaled("1", "wiper", e, response{position, least})
+	i.scaled("wiper", "2", e, response{opposite, least})
 }
 
 // lightResistor is the power law R = R10 · (E ÷ 10 lx)^−gamma, which makers of
@@ -68,23 +76,21 @@ func potentiometer(i instance) {
 func lightResistor(i instance) {
 	gamma := i.value("gamma").Typ
 	e := i.element(i.value("r10"), "resistance at 10 lx")
-	e.control = i.setting()
-	i.scaled("1", "2", e, func(lux float64) float64 { return math.Pow(lux/10, -gamma) })
+	e.control = i.level()
+	i.scaled("1", "2", e, response{power, gamma})
 }
 
 // thermistor is the B equation of IEC 60539-1: R = R25 · exp(B·(1/T − 1/298.15 K)).
 func thermistor(i instance) {
 	b := i.value("b").Typ
 	e := i.element(i.value("r25"), "resistance at 25 °C")
-	e.control = i.setting()
-	i.scaled("1", "2", e, func(celsius float64) float64 {
-		return math.Exp(b * (1/(celsius+273.15) - 1/298.15))
-	})
+	e.control = i.level()
+	i.scaled("1", "2", e, response{byB, b})
 }
 
-// keypad is a contact at each crossing of a row with a column. Its settings are
-// no key, each key, each two keys in a column or a row, and three keys at the
-// corners of a rectangle, which read like four.
+// keypad is a contact at each crossing of a row with a column. Any of its keys
+// may be down; the plan looks at no key, each key, each two keys in a column or a
+// row, and three keys at the corners of a rectangle, which read like four.
 func keypad(i instance) {
 	var rows, columns []string
 	for _, t := range i.kind.Terminals {
@@ -94,21 +100,14 @@ func keypad(i instance) {
 			columns = append(columns, t.ID)
 		}
 	}
-	keys := len(rows) * len(columns)
+	control := Control{Kind: Keys, Of: i.part.ID, Name: i.part.Name, Planned: []float64{0}}
+	press := func(keys ...int) { control.Planned = append(control.Planned, float64(bits(keys...))) }
 	key := func(r, c int) int { return r*len(columns) + c }
-	name := func(k int) string { return fmt.Sprintf("row %d column %d", k/len(columns)+1, k%len(columns)+1) }
-	control := Control{Kind: Contact, Of: i.part.ID, Name: i.part.Name, Settings: []string{"untouched"}}
-	pressed := [][]int{{}}
-	press := func(ks ...int) {
-		names := make([]string, len(ks))
-		for j, k := range ks {
-			names[j] = name(k)
+	for r := range rows {
+		for c := range columns {
+			control.Keys = append(control.Keys, fmt.Sprintf("row %d column %d", r+1, c+1))
+			press(key(r, c))
 		}
-		control.Settings = append(control.Settings, "pressed at "+strings.Join(names, " and "))
-		pressed = append(pressed, ks)
-	}
-	for k := range keys {
-		press(k)
 	}
 	for r := range rows {
 		for c := range columns {
@@ -126,11 +125,8 @@ func keypad(i instance) {
 	for r, row := range rows {
 		for c, column := range columns {
 			e := i.element(ohms, "contact resistance")
-			e.Name = "key at " + name(key(r, c)) + " of " + i.part.Name
-			e.control = index
-			for _, ks := range pressed {
-				e.on = append(e.on, slices.Contains(ks, key(r, c)))
-			}
+			e.Name = "key at " + control.Keys[key(r, c)] + " of " + i.part.Name
+			e.control, e.on, e.key = index, bits(key(r, c)), true
 			i.add(circuit.Element{Kind: circuit.Switch}, row, column, e)
 		}
 	}
@@ -140,13 +136,13 @@ func keypad(i instance) {
 // light, in proportion.
 func phototransistor(i instance) {
 	const gain, at = 200, 100 // of the transistor inside (from memory); lux of the stated current
-	base := i.network.circuit.Node()
+	base := i.network.places.place("", -1)
 	amps := i.value("photocurrent")
 	e := i.element(spec.Value{Low: amps.Low / gain, Typ: amps.Typ / gain, High: amps.High / gain, Source: amps.Source}, "photocurrent")
-	e.Role, e.Name, e.control = Inner, "light on "+i.part.Name, i.setting()
-	i.network.add(i.under(e, func(lux float64) float64 { return lux / at }),
-		circuit.Element{Kind: circuit.CurrentSource, A: i.node("collector"), B: base})
-	i.transistor(i.node("collector"), base, i.node("emitter"), spec.Exactly(gain, "from memory"), i.limit("maximumCurrent", 0.5))
+	e.Role, e.Name, e.control, e.scale = Inner, "light on "+i.part.Name, i.level(), response{linear, at}
+	i.network.add(e,
+		circuit.Element{Kind: circuit.CurrentSource, A: i.at("collector"), B: base})
+	i.transistor(i.at("collector"), base, i.at("emitter"), spec.Exactly(gain, "from memory"), i.limit("maximumCurrent", 0.5))
 }
 
 // voltageSensor is a sensor whose output is a voltage above its ground leg: an
@@ -160,13 +156,13 @@ func voltageSensor(i instance) {
 	current := func(v spec.Value, what string) Element {
 		e := i.element(v, what)
 		e.Role = Inner
-		e.apply = func(ce *circuit.Element, volts float64) { ce.Value = volts / ohms }
+		e.law = law{kind: overOhms, a: ohms}
 		return e
 	}
 	i.add(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", current(i.value("offset"), "offset"))
 	slope := current(i.value("slope"), "slope")
-	slope.control = i.setting()
-	i.add(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", i.under(slope, func(level float64) float64 { return level }))
+	slope.control, slope.scale = i.level(), response{linear, 1}
+	i.add(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", slope)
 	i.appetite()
 }
 
@@ -176,7 +172,7 @@ func pushPull(i instance) {
 	control := i.setting()
 	for when, leg := range []string{"gnd", "vcc"} {
 		e := i.element(i.value("outputResistance"), "output resistance to "+leg)
-		e.control, e.on, e.Name, e.Limit = control, two(when), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
+		e.control, e.on, e.Name, e.Limit = control, bits(when), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
 		i.add(circuit.Element{Kind: circuit.Switch}, leg, "out", e)
 	}
 	i.appetite()
@@ -185,7 +181,7 @@ func pushPull(i instance) {
 // openCollector is a sensor that ties its output to ground or lets it go.
 func openCollector(i instance) {
 	e := i.element(i.value("contactResistance"), "output resistance")
-	e.control, e.on, e.Name, e.Limit = i.setting(), two(Closed), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
+	e.control, e.on, e.Name, e.Limit = i.setting(), bits(Closed), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
 	i.add(circuit.Element{Kind: circuit.Switch}, "out", "gnd", e)
 	i.appetite()
 }
@@ -196,6 +192,6 @@ func (i instance) appetite() {
 	volts := (i.value("supplyMinimum").Typ + i.value("supplyMaximum").Typ) / 2
 	e := i.element(i.value("supplyCurrent"), "supply current")
 	e.Role, e.Name = Appetite, "supply of "+i.part.Name
-	e.apply = func(ce *circuit.Element, amps float64) { ce.Value = volts / math.Max(amps, 1e-9) }
+	e.law = law{kind: underVolts, a: volts}
 	i.add(circuit.Element{Kind: circuit.Resistor}, "vcc", "gnd", e)
 }

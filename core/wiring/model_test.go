@@ -19,9 +19,7 @@ func readings(t *testing.T, board string, edits ...plan.Edit) (volts []wiring.Ra
 	for _, u := range n.Uses {
 		node := n.Node(build.Pin(u.Pin.Name))
 		p := n.PieceOf(node)
-		for s := range p.States() {
-			solved, err := p.Solve(s)
-			require.NoError(t, err)
+		for _, solved := range planned(t, p) {
 			volts = append(volts, solved.Volts(node))
 		}
 	}
@@ -88,10 +86,8 @@ func TestSourceResistance(t *testing.T) {
 	node := n.Node(build.Pin("A0"))
 	p := n.PieceOf(node)
 	i := 0
-	for s := range p.States() {
-		solved, err := p.Typical(s)
-		require.NoError(t, err)
-		ohms, err := solved.SourceOhms(s, node, n.Leak(node))
+	for _, solved := range planned(t, p) {
+		ohms, err := solved.SourceOhms(node, n.Leak(node))
 		require.NoError(t, err)
 		if i == 1 { // at 25 °C: 10 kΩ beside 10 kΩ
 			assert.InDelta(t, 5000, ohms, 5)
@@ -144,10 +140,10 @@ func TestOwnValuesReachTheModel(t *testing.T) {
 		plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "305"})
 	element := n.Find(wiring.Body, "led1", "")
 	p := n.PieceWith(element)
-	solved, err := p.Solve(wiring.State{wiring.High})
+	solved, err := p.At(wiring.State{wiring.DrivenHigh})
 	require.NoError(t, err)
 	assert.InDelta(t, 10e-3, solved.Amps(element).Typ, 1e-6)
-	assert.Equal(t, "your own value", n.Params[n.ParamOf(element)].Value.Source)
+	assert.Equal(t, "your own value", n.ValueAt(element).Source)
 }
 
 // A button's legs are joined in pairs inside: a wire on either leg of a pair is

@@ -21,16 +21,16 @@ type Drop struct {
 // them. It returns nil when the current gets lost on the way, as that of an
 // element that carries none does.
 func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
-	n := s.piece.network
-	if element < 0 || s.piece.index[element] < 0 {
+	n := s.Piece.network
+	k := s.Piece.localElement(element)
+	if k < 0 {
 		return nil, 0, 0
 	}
-	k := s.piece.index[element]
 	visited := map[int]bool{k: true}
 	step := func(k int) Drop {
-		e := &s.piece.circuit.Elements[k]
-		i := s.piece.elements[k]
-		return Drop{i, n.Elements[i].Name, math.Abs(s.typical.Across(e.A, e.B)), math.Abs(s.typical.I[k])}
+		e := &s.Piece.circuit.Elements[k]
+		i := s.Piece.elements[k]
+		return Drop{i, n.Elements[i].Name, math.Abs(s.volts(e.A) - s.volts(e.B)), math.Abs(s.amps(k))}
 	}
 	tail, head := s.flow(k)
 	drops = []Drop{step(k)}
@@ -57,23 +57,16 @@ func (s *Solved) Path(element int) (drops []Drop, from, to circuit.Node) {
 
 // flow returns the nodes of an element in the direction of its current.
 func (s *Solved) flow(k int) (from, to circuit.Node) {
-	e := &s.piece.circuit.Elements[k]
-	if s.typical.I[k] < 0 {
+	e := &s.Piece.circuit.Elements[k]
+	if s.amps(k) < 0 {
 		return e.B, e.A
 	}
 	return e.A, e.B
 }
 
-func (s *Solved) stiff(local circuit.Node) bool { return s.piece.network.Stiff(s.global(local)) }
+func (s *Solved) stiff(local circuit.Node) bool { return s.Piece.network.Stiff(s.global(local)) }
 
-func (s *Solved) global(local circuit.Node) circuit.Node {
-	for g, l := range s.piece.local {
-		if l == local {
-			return g
-		}
-	}
-	return circuit.Ground
-}
+func (s *Solved) global(local circuit.Node) circuit.Node { return s.Piece.nodes[local] }
 
 // feeding returns the element that brings most current into the node.
 func (s *Solved) feeding(node circuit.Node, visited map[int]bool) (int, bool) {
@@ -87,8 +80,8 @@ func (s *Solved) draining(node circuit.Node, visited map[int]bool) (int, bool) {
 
 func (s *Solved) strongest(visited map[int]bool, match func(k int) bool) (best int, ok bool) {
 	most := 1e-9 // amperes; less than an input's leakage is no way for a current
-	for k := range s.piece.elements {
-		if i := math.Abs(s.typical.I[k]); !visited[k] && i > most && match(k) {
+	for k := range s.Piece.elements {
+		if i := math.Abs(s.amps(k)); !visited[k] && i > most && match(k) {
 			best, most, ok = k, i, true
 		}
 	}

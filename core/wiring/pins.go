@@ -8,6 +8,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/part"
+	"cablaggio/core/spec"
 )
 
 // A Use is a pin with the signals on it.
@@ -22,12 +23,12 @@ type Claim struct {
 	Signal build.Signal
 }
 
-// Drives reports whether the program drives the pin.
-func (u Use) Drives() bool {
-	return slices.ContainsFunc(u.Signals, func(c Claim) bool {
-		return c.Signal.Needs == board.DigitalOut || c.Signal.Needs == board.PWMOut
-	})
+func (c Claim) drives() bool {
+	return c.Signal.Needs == board.DigitalOut || c.Signal.Needs == board.PWMOut
 }
+
+// Drives reports whether the program drives the pin.
+func (u Use) Drives() bool { return slices.ContainsFunc(u.Signals, Claim.drives) }
 
 // Pull returns the pull that the signals switch on.
 func (u Use) Pull() board.Pull {
@@ -39,7 +40,13 @@ func (u Use) Pull() board.Pull {
 	return board.NoPull
 }
 
-// addPins models the pins that signals use or that wires go to.
+// lead returns the first claim that drives the pin.
+func (u Use) lead() Claim { return u.Signals[slices.IndexFunc(u.Signals, Claim.drives)] }
+
+func (u Use) label() string { return fmt.Sprintf("%s (%s)", u.Pin.Name, u.Signals[0].Part.Name) }
+
+// addPins models the pins that signals use or that wires go to, and the places
+// of the board that are inputs.
 func (n *Network) addPins() {
 	uses := map[string]*Use{}
 	for i := range n.Doc.Parts {
@@ -54,157 +61,146 @@ func (n *Network) addPins() {
 			u.Signals = append(u.Signals, Claim{p, s})
 		}
 	}
-	turns := map[string][]*Use{}
 	for _, pin := range n.Board.Pins {
-		if u := uses[pin.Name]; u != nil && u.Drives() {
-			if key := n.turnOf(u.lead()); key != "" {
-				turns[key] = append(turns[key], u)
-			}
+		switch u := uses[pin.Name]; {
+		case u != nil:
+			n.Uses = append(n.Uses, *u)
+			n.addPin(pin, u)
+		case n.wiredPin(pin.Name):
+			n.addPin(pin, nil)
 		}
 	}
-	done := map[string]bool{}
-	for _, pin := range n.Board.Pins {
-		u := uses[pin.Name]
-		switch {
-		case u == nil && n.Doc.NetOf(build.Pin(pin.Name)) < 0:
-			continue
-		case u == nil:
-			n.input(pin.Name, pin.Name, board.NoPull)
-			continue
-		case u.Drives():
-			key := n.turnOf(u.lead())
-			if key == "" {
-				n.output(u)
-			} else if !done[key] {
-				done[key] = true
-				n.turn(key, turns[key])
-			}
-		default:
-			n.input(pin.Name, u.label(), u.Pull())
+	for _, place := range n.Board.Places {
+		if place.Pulled != nil && n.wired(build.Pin(place.Name)) {
+			n.addPulled(place)
 		}
-		n.Uses = append(n.Uses, *u)
 	}
 }
 
-// lead returns the first claim that drives the pin.
-func (u Use) lead() Claim {
-	return u.Signals[slices.IndexFunc(u.Signals, func(c Claim) bool {
-		return c.Signal.Needs == board.DigitalOut || c.Signal.Needs == board.PWMOut
-	})]
+// wiredPin reports whether a wire goes to a pin, by any of its names.
+func (n *Network) wiredPin(name string) bool {
+	return n.wired(build.Pin(name)) || slices.ContainsFunc(n.Board.Places, func(p board.Place) bool { return p.Of == name && n.wired(build.Pin(p.Name)) })
 }
 
-func (u Use) label() string { return fmt.Sprintf("%s (%s)", u.Pin.Name, u.Signals[0].Part.Name) }
-
-// turnOf returns what names the group in which the signal is active one at a
-// time, or nothing.
-func (n *Network) turnOf(c Claim) string {
-	for i, group := range n.Doc.Exclusive {
-		if slices.Contains(group, c.Part.ID) {
-			return fmt.Sprintf("group %d", i)
-		}
+// addPin models a pin: what drives it high and low, its pulls, its leakage and
+// the diodes that protect it, under one control of its mode. The plan allows it
+// the modes that its signals ask for; without any it is let go.
+func (n *Network) addPin(pin board.Pin, u *Use) {
+	l := n.Board.Logic
+	c := Control{Kind: Mode, Of: pin.Name, Name: pin.Name, Settings: make([]string, len(modes)), Planned: []float64{LetGo}, Reads: true}
+	has := func(mode int) { c.Settings[mode] = modes[mode] }
+	has(LetGo)
+	up, down := l.PullUp, l.PullDown
+	if !pin.Has(board.DigitalOut) {
+		// A pin that is only an input has no driver, and in this class no pull either.
+		up, down = spec.Value{}, spec.Value{}
+	} else {
+		has(DrivenLow)
+		has(DrivenHigh)
 	}
-	if c.Signal.Group != "" {
-		return c.Part.ID + " " + c.Signal.Group
+	if !up.IsZero() {
+		has(PulledUp)
 	}
-	return ""
-}
-
-// output adds a pin that the program drives by itself.
-func (n *Network) output(u *Use) {
-	d := u.lead().Signal.Drive
-	c := Control{Kind: Output, Of: u.Pin.Name, Name: u.label(), Settings: []string{"low", "high"}}
-	high, low := two(High), two(Low)
-	if d.Open {
-		idle := High
-		if d.Active != part.ActiveLow {
-			idle = Low
-		}
-		c.Settings[idle] = "let go"
-		high[idle], low[idle] = false, false
+	if !down.IsZero() {
+		has(PulledDown)
 	}
-	n.driver(u.Pin.Name, n.control(c), low, high)
-	if d.Open {
-		n.leak(u.Pin.Name)
-	}
-}
-
-// turn adds the pins of a group of which one is active at a time, under one
-// control: setting 0 is that none is, setting k that the k-th is.
-func (n *Network) turn(key string, uses []*Use) {
-	c := Control{Kind: Turn, Of: key, Name: "the turn", Settings: []string{"nobody's"}}
-	for _, u := range uses {
-		c.Settings = append(c.Settings, u.label()+"'s")
+	if u != nil {
+		c.Name = u.label()
+		c.Reads = !u.Drives()
+		c.Planned = n.plannedModes(*u, up, down)
 	}
 	control := n.control(c)
-	for k, u := range uses {
-		d := u.lead().Signal.Drive
-		high, low := make([]bool, len(c.Settings)), make([]bool, len(c.Settings))
-		for s := range c.Settings {
-			isHigh := (s == k+1) == (d.Active != part.ActiveLow)
-			driven := s == k+1 || !d.Open
-			high[s], low[s] = driven && isHigh, driven && !isHigh
+	place, rail := n.at(build.Pin(pin.Name)), n.at(build.Pin(l.Rail))
+	switched := func(role Role, name string, ohms spec.Value, a, b circuit.Node, mode int) {
+		if c.Settings[mode] == "" {
+			return
 		}
-		n.driver(u.Pin.Name, control, low, high)
-		if d.Open {
-			n.leak(u.Pin.Name)
+		e := Element{Pin: pin.Name, Role: role, Name: name, param: n.param(name, ohms), control: control, switching: switching{on: bits(mode)}}
+		if role != Pull {
+			e.Limit = l.Pin
 		}
+		n.add(e, circuit.Element{Kind: circuit.Switch, A: a, B: b})
 	}
+	switched(HighSide, "pin "+pin.Name+", driving high", l.High, rail, place, DrivenHigh)
+	switched(LowSide, "pin "+pin.Name+", driving low", l.Low, place, circuit.Ground, DrivenLow)
+	switched(Pull, "internal pull-up of pin "+pin.Name, up, rail, place, PulledUp)
+	switched(Pull, "internal pull-down of pin "+pin.Name, down, place, circuit.Ground, PulledDown)
+	n.addLeak(pin.Name, control)
 }
 
-// driver adds the two transistors of an output as the resistances they have.
-func (n *Network) driver(pin string, control int, low, high []bool) {
-	l := n.Board.Logic
-	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
-	n.add(Element{Pin: pin, Role: HighSide, Name: "pin " + pin + ", driving high", Limit: l.Pin, param: n.param("high side", "pin "+pin, l.High), control: control, on: high},
-		circuit.Element{Kind: circuit.Switch, A: rail, B: node})
-	n.add(Element{Pin: pin, Role: LowSide, Name: "pin " + pin + ", driving low", Limit: l.Pin, param: n.param("low side", "pin "+pin, l.Low), control: control, on: low},
-		circuit.Element{Kind: circuit.Switch, A: node, B: circuit.Ground})
+// plannedModes are the modes that the signals of a pin ask for.
+func (n *Network) plannedModes(u Use, up, down spec.Value) []float64 {
+	if u.Drives() {
+		d := u.lead().Signal.Drive
+		switch {
+		case !d.Open:
+			return []float64{DrivenLow, DrivenHigh}
+		case d.Active == part.ActiveLow:
+			return []float64{DrivenLow, LetGo}
+		default:
+			return []float64{LetGo, DrivenHigh}
+		}
+	}
+	switch pull := u.Pull(); {
+	case pull == board.PullUp && !up.IsZero():
+		return []float64{PulledUp}
+	case pull == board.PullDown && !down.IsZero():
+		return []float64{PulledDown}
+	}
+	return []float64{LetGo}
 }
 
 // clamp is the junction of an input's protection diodes (from memory of 8-bit
 // and 32-bit data sheets: about 0.6 V at 1 mA).
 var clamp = circuit.FitJunction(0.6, 1e-3, 1, 20)
 
-// leak adds what an input does to its node without wanting to: leakage, and
-// the diodes that protect it.
-func (n *Network) leak(pin string) {
+// addLeak adds what a pin does to its node without wanting to: leakage while it
+// is not driven, and the diodes that protect it.
+func (n *Network) addLeak(pin string, control int) {
 	l := n.Board.Logic
-	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
-	n.add(Element{Pin: pin, Role: Leak, Name: "leakage of pin " + pin, param: n.param("leakage", "pin "+pin, l.Leakage), control: -1},
-		circuit.Element{Kind: circuit.CurrentSource, A: node, B: circuit.Ground})
-	n.add(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to " + l.Rail, param: -1, control: -1},
-		circuit.Element{Kind: circuit.Diode, A: node, B: rail, Junction: clamp})
-	n.add(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to ground", param: -1, control: -1},
-		circuit.Element{Kind: circuit.Diode, A: circuit.Ground, B: node, Junction: clamp})
+	place, rail := n.at(build.Pin(pin)), n.at(build.Pin(l.Rail))
+	leak := Element{Pin: pin, Role: Leak, Name: "leakage of pin " + pin, param: n.param("leakage of pin "+pin, l.Leakage), control: control, switching: switching{on: bits(LetGo, PulledUp, PulledDown)}}
+	n.add(leak, circuit.Element{Kind: circuit.CurrentSource, A: place, B: circuit.Ground})
+	n.add(plain(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to " + l.Rail}),
+		circuit.Element{Kind: circuit.Diode, A: place, B: rail, Junction: clamp})
+	n.add(plain(Element{Pin: pin, Role: Clamp, Name: "clamp of pin " + pin + " to ground"}),
+		circuit.Element{Kind: circuit.Diode, A: circuit.Ground, B: place, Junction: clamp})
 }
 
-func (n *Network) input(pin, label string, pull board.Pull) {
-	l := n.Board.Logic
-	node, rail := n.nodes[build.Pin(pin)], n.rails[l.Rail]
-	c := n.control(Control{Kind: Previous, Of: pin, Name: label, Settings: []string{"as planned", "driven low by an old program", "driven high by an old program"}})
-	n.driver(pin, c, []bool{false, true, false}, []bool{false, false, true})
-	n.leak(pin)
-	ohms, end := l.PullUp, rail
-	if pull == board.PullDown {
-		ohms, end = l.PullDown, circuit.Ground
-	}
-	if pull != board.NoPull && !ohms.IsZero() {
-		n.add(Element{Pin: pin, Role: Pull, Name: "internal pull-" + string(pull) + " of pin " + pin, param: n.param("pull", "pin "+pin, ohms), control: c, on: []bool{true, false, false}},
-			circuit.Element{Kind: circuit.Switch, A: end, B: node})
-	}
+// addPulled models a place of the board that is an input with a pull of its own:
+// a reset, an enable.
+func (n *Network) addPulled(place board.Place) {
+	at, rail := n.at(build.Pin(place.Name)), n.at(build.Pin(place.Pulled.To))
+	n.add(Element{Pin: place.Name, Role: Pull, Name: "the board's own pull-up of " + place.Name, param: n.param("pull-up of "+place.Name, place.Pulled.Ohms), control: -1},
+		circuit.Element{Kind: circuit.Resistor, A: rail, B: at})
+	n.add(plain(Element{Pin: place.Name, Role: Clamp, Name: "clamp of " + place.Name + " to ground"}),
+		circuit.Element{Kind: circuit.Diode, A: circuit.Ground, B: at, Junction: clamp})
 }
 
 // addGlow adds the board's own LEDs on the pins that are used or wired.
 func (n *Network) addGlow() {
 	for _, pin := range n.Board.Pins {
-		if pin.Own == nil || pin.Own.LED == nil || n.Doc.NetOf(build.Pin(pin.Name)) < 0 {
+		if pin.Own == nil || pin.Own.LED == nil || !n.wiredPin(pin.Name) {
 			continue
 		}
-		g := pin.Own.LED
-		inner := n.circuit.Node()
-		n.add(Element{Pin: pin.Name, Role: Glow, Name: "resistor of the board's LED", param: -1, control: -1},
-			circuit.Element{Kind: circuit.Resistor, A: n.nodes[build.Pin(pin.Name)], B: inner, Value: g.Ohms})
-		n.add(Element{Pin: pin.Name, Role: Glow, Name: "the board's LED on " + pin.Name, param: -1, control: -1},
-			circuit.Element{Kind: circuit.Diode, A: inner, B: circuit.Ground, Junction: circuit.FitJunction(g.Volts, 1e-3, 2, 10)})
+		n.addGlowOf(pin)
 	}
+}
+
+func (n *Network) addGlowOf(pin board.Pin) {
+	g := pin.Own.LED
+	inner := n.places.place("", -1)
+	n.add(plain(Element{Pin: pin.Name, Role: Glow, Name: "resistor of the board's LED"}),
+		circuit.Element{Kind: circuit.Resistor, A: n.at(build.Pin(pin.Name)), B: inner, Value: g.Ohms})
+	n.add(plain(Element{Pin: pin.Name, Role: Glow, Name: "the board's LED on " + pin.Name}),
+		circuit.Element{Kind: circuit.Diode, A: inner, B: circuit.Ground, Junction: circuit.FitJunction(g.Volts, 1e-3, 2, 10)})
+}
+
+// control adds a control, or returns the one that there is already of the same.
+func (n *Network) control(c Control) int {
+	if i := slices.IndexFunc(n.Controls, func(x Control) bool { return x.Of == c.Of }); i >= 0 {
+		return i
+	}
+	n.Controls = append(n.Controls, c)
+	return len(n.Controls) - 1
 }

@@ -4,6 +4,12 @@
 // The rails of a board are stiff, so the circuit falls apart into pieces that
 // do not influence each other. A [Piece] is solved for its own states alone,
 // which keeps the cost of "every state" in line with the number of parts.
+//
+// A [Network] does not change once it is built. [Network.With] gives another
+// one in which a leg is loose, two places are joined, a value is another; the
+// pieces that this does not touch are the same. What has been solved of a piece
+// is kept in a [Known], by what the piece is, so that pieces that are alike are
+// solved once, in this network or in any other.
 package wiring
 
 import (
@@ -16,7 +22,8 @@ import (
 	"cablaggio/core/spec"
 )
 
-// A Network is the circuit of a build with the meaning of its elements.
+// A Network is the circuit of a build with the meaning of its elements. It does
+// not change, and may be asked from several goroutines at once.
 type Network struct {
 	Doc      *build.Document
 	Board    *board.Profile
@@ -28,64 +35,29 @@ type Network struct {
 	Uses     []Use // the pins that signals use, in the order of the board's pins
 	Lamps    []Lamp
 	Inputs   []PartInput // of parts that read a level
+	Turns    []Turns     // what is on one at a time
 
-	pieceOf []*Piece // by element
-	circuit circuit.Circuit
-	nodes   map[build.Terminal]circuit.Node
-	rails   map[string]circuit.Node
+	known        *Known
+	places       places
+	bonds        []bond            // of rails that wires join
+	raw          []circuit.Element // the elements between places instead of nodes
+	circuit      circuit.Circuit   // the same between nodes
+	stiff        []bool            // by node
+	pieceOf      []*Piece          // by element
+	pieceAt      []*Piece          // by node; stiff ones are in none
+	localNode    []circuit.Node    // by node: what it is in its piece
+	localElement []int             // by element
+	gone         []bool            // by element: a change has taken it out
+	touched      []bool            // by element: a change has made it another
+	find         map[address]int   // of elements
+	spans        []span            // by part: its elements
+	choices      []choice          // what the plan lets the controls be together
 }
 
 // A Param is a value of the circuit that has a tolerance.
 type Param struct {
 	Name  string // "resistance of lamp 1"
-	What  string // "resistance"
 	Value spec.Value
-}
-
-// A ControlKind says what changes a control.
-type ControlKind uint8
-
-// The kinds of controls.
-const (
-	Output   ControlKind = iota // the program drives a pin; its settings are [Low] and [High]
-	Turn                        // the program makes one of several outputs active at a time; setting 0 is none
-	Driven                      // the program drives an output of a part; its settings are [Low] and [High]
-	Contact                     // a hand or the world sets a part; of a contact the settings are [Open] and [Closed]
-	Previous                    // an old program may drive an input; its settings are [AsPlanned], [Low]+1 and [High]+1
-)
-
-// Controlled reports whether a control switches or scales the element.
-func (e Element) Controlled() bool { return e.control >= 0 }
-
-// ControlOf returns the index of the control that switches or scales the
-// element, or -1.
-func (e Element) ControlOf() int { return e.control }
-
-// conducts reports whether the element conducts with its control at a setting.
-func (e Element) conducts(setting int) bool { return e.scale != nil || e.on[setting] }
-
-// factor returns what the element's value is multiplied by at a setting.
-func (e Element) factor(setting int) float64 {
-	if e.scale == nil {
-		return 1
-	}
-	return e.scale[setting]
-}
-
-// Settings of controls.
-const (
-	Low, High    = 0, 1
-	Open, Closed = 0, 1
-	AsPlanned    = 0
-)
-
-// A Control is something in the circuit that can be set.
-type Control struct {
-	Kind     ControlKind
-	Of       string    // the pin, the part or its leg; no two controls have the same
-	Name     string    // "D4 (lamp 1)", "button 1"
-	Settings []string  // what each setting is called: "low", "high"
-	Levels   []float64 // of a sensor: what it measures at each setting
 }
 
 // A Lamp is one LED: a part, or one of several in a case.
@@ -120,32 +92,24 @@ type PartInput struct {
 	VIL, VIH float64      // parts of its supply's voltage
 }
 
-// planned returns how many settings belong to the build as planned. The rest
-// is what only an old program would do.
-func (c Control) planned() int {
-	if c.Kind == Previous {
-		return 1
-	}
-	return len(c.Settings)
-}
-
 // A Role says what an element is to the part or pin it belongs to.
 type Role uint8
 
 // The roles of elements.
 const (
-	Body     Role = iota // the part itself
-	Inner                // what else is inside the part
-	PartOut              // what drives an output of a part
-	Appetite             // what a part draws from its supply legs for itself
-	Glow                 // the board's own LED on a pin
-	HighSide             // what drives a pin high
-	LowSide              // what drives a pin low
-	Pull                 // the pull of an input
-	Leak                 // the leakage of an input
-	Clamp                // the clamp diodes of an input
-	Rail                 // the source of a rail
-	Wire                 // a wire straight from rail to rail
+	Body       Role = iota // the part itself
+	Inner                  // what else is inside the part
+	PartOut                // what drives an output of a part
+	Appetite               // what a part draws from its supply legs for itself
+	Glow                   // the board's own LED on a pin
+	HighSide               // what drives a pin high
+	LowSide                // what drives a pin low
+	Pull                   // a pull of a pin
+	Leak                   // the leakage of a pin
+	Clamp                  // the clamp diodes of a pin
+	Rail                   // the source of a rail
+	Wire                   // a wire straight from rail to rail
+	Instrument             // what a change puts in
 )
 
 // An Element is an element of the circuit with its meaning.
@@ -158,49 +122,94 @@ type Element struct {
 	Coil  bool       // its current goes on when its switch opens
 
 	param   int // index of its param, or -1
-	apply   func(*circuit.Element, float64)
-	control int                         // index of the control that switches or scales it, or -1
-	on      []bool                      // the settings in which it conducts
-	scale   []float64                   // of an element that is scaled instead: the factor of each setting
-	law     func(level float64) float64 // of a sensor: the factor at a level
+	law     law // what a value of the param does to the element
+	control int // index of the control that switches or scales it, or -1
+	switching
 }
 
-// two returns in which of two settings an element conducts.
-func two(setting int) []bool { return []bool{setting == 0, setting == 1} }
+// Controlled reports whether a control switches or scales the element.
+func (e Element) Controlled() bool { return e.control >= 0 }
 
-// Build makes the network of a document that is valid in the library.
-func Build(lib *build.Library, doc *build.Document) *Network {
+// ControlOf returns the index of the control that switches or scales the
+// element, or -1.
+func (e Element) ControlOf() int { return e.control }
+
+// plain is an element without a tolerance and without a control.
+func plain(e Element) Element {
+	e.param, e.control = -1, -1
+	return e
+}
+
+// An address is what an element is found by.
+type address struct {
+	role      Role
+	part, pin string
+}
+
+type span struct{ from, to int }
+
+// Build makes the network of a document that is valid in the library, which
+// knows nothing beforehand.
+func Build(lib *build.Library, doc *build.Document) *Network { return NewKnown().Build(lib, doc) }
+
+// Build makes the network of a document that is valid in the library. What is
+// solved of it is kept, and what was solved before is not solved again.
+func (k *Known) Build(lib *build.Library, doc *build.Document) *Network {
 	b, _ := lib.Board(doc.Board)
-	n := &Network{Doc: doc, Board: b, Library: lib, nodes: map[build.Terminal]circuit.Node{}, rails: map[string]circuit.Node{}}
-	const usual = 5 // elements of a part with its share of a pin
-	n.Elements = make([]Element, 0, usual*(len(doc.Parts)+1))
-	n.circuit.Elements = make([]circuit.Element, 0, usual*(len(doc.Parts)+1))
-	n.Params = make([]Param, 0, usual*(len(doc.Parts)+1))
+	n := &Network{Doc: doc, Board: b, Library: lib, known: k}
+	const usual = 6 // elements of a part with its share of a pin
+	room := usual * (len(doc.Parts) + 1)
+	n.Elements = make([]Element, 0, room)
+	n.raw = make([]circuit.Element, 0, room)
+	n.Params = make([]Param, 0, room)
+	n.addPlaces()
 	n.addRails()
-	n.addNets()
+	n.join()
+	n.addWires()
 	n.addPins()
+	n.spans = make([]span, len(doc.Parts))
 	for i := range doc.Parts {
-		p := &doc.Parts[i]
-		kind, _ := lib.Catalogue.Kind(p.Kind)
-		models[kind.Model](instance{n, p, kind})
+		n.addPart(i)
 	}
 	n.addGlow()
-	n.addPieces()
+	n.addTurns()
+	n.find = make(map[address]int, len(n.Elements))
+	for i := range n.Elements {
+		e := &n.Elements[i]
+		if at := (address{e.Role, e.Part, e.Pin}); !n.has(at) {
+			n.find[at] = i
+		}
+	}
+	n.resolve(nil)
 	return n
 }
 
+func (n *Network) has(at address) bool {
+	_, ok := n.find[at]
+	return ok
+}
+
+// addPart models a part.
+func (n *Network) addPart(i int) {
+	p := &n.Doc.Parts[i]
+	kind, _ := n.Library.Catalogue.Kind(p.Kind)
+	n.spans[i].from = len(n.Elements)
+	models[kind.Model](instance{n, p, kind})
+	n.spans[i].to = len(n.Elements)
+}
+
 func (n *Network) addRails() {
-	n.rails[n.Board.Ground] = circuit.Ground
-	n.nodes[build.Pin(n.Board.Ground)] = circuit.Ground
 	s, _ := n.Board.Supply(n.Doc.Supply)
 	fed := n.Doc.Fed(s)
 	for _, r := range n.Board.Rails {
-		node := n.circuit.Node()
-		n.rails[r.Name] = node
-		n.nodes[build.Pin(r.Name)] = node
-		p := n.param("voltage", "the "+r.Name+" rail", s.RailVolts(r, fed))
-		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: p, control: -1},
-			circuit.Element{Kind: circuit.VoltageSource, A: node, B: circuit.Ground})
+		volts := s.RailVolts(r, fed)
+		if volts.IsZero() {
+			continue // nothing feeds it
+		}
+		place := n.at(build.Pin(r.Name))
+		n.places.fed[place] = true
+		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: n.param("voltage of the "+r.Name+" rail", volts), control: -1},
+			circuit.Element{Kind: circuit.VoltageSource, A: place, B: circuit.Ground})
 	}
 }
 
@@ -208,102 +217,33 @@ func (n *Network) addRails() {
 // with its two contacts (from memory).
 const wireOhms = 0.02
 
-// addNets gives every terminal its node. A net with a rail is that rail's node;
-// a net with several rails has a wire between them, so that what it does is
-// computed like everything else.
-func (n *Network) addNets() {
-	group := n.joined()
-	roots := make(map[build.Terminal]circuit.Node)
-	for _, t := range group.order {
-		root := group.find(t)
-		node, known := roots[root]
-		_, leg := t.Split()
-		rail, isRail := n.rails[leg]
-		isRail = isRail && t.OnBoard()
-		switch {
-		case isRail && !known:
-			roots[root] = rail
-		case isRail && rail != node:
-			n.add(Element{Role: Wire, Name: fmt.Sprintf("wire from %s", leg), param: -1, control: -1},
-				circuit.Element{Kind: circuit.Resistor, A: rail, B: node, Value: wireOhms})
-		}
-	}
-	for _, t := range group.order {
-		root := group.find(t)
-		if _, isRail := n.nodes[t]; isRail {
-			continue
-		}
-		node, known := roots[root]
-		if !known {
-			node = n.circuit.Node()
-			roots[root] = node
-		}
-		n.nodes[t] = node
+// addWires adds what joins rails straight, so that what it does is computed like
+// everything else.
+func (n *Network) addWires() {
+	for _, b := range n.bonds {
+		n.add(plain(Element{Role: Wire, Name: fmt.Sprintf("wire from %s", n.places.name(b.b))}),
+			circuit.Element{Kind: circuit.Resistor, A: b.b, B: b.a, Value: wireOhms})
 	}
 }
 
-// joined unites the terminals that nets and the insides of parts join.
-func (n *Network) joined() *union {
-	u := &union{parent: map[build.Terminal]build.Terminal{}}
-	for _, t := range n.Board.Terminals() {
-		u.find(build.Pin(t))
-	}
-	for _, p := range n.Doc.Parts {
-		kind, _ := n.Library.Catalogue.Kind(p.Kind)
-		for _, t := range kind.Terminals {
-			u.find(build.Of(p.ID, t.ID))
-		}
-		for _, link := range kind.Links {
-			u.join(build.Of(p.ID, link[0]), build.Of(p.ID, link[1]))
-		}
-	}
-	for _, net := range n.Doc.Nets {
-		for _, t := range net[1:] {
-			u.join(net[0], t)
-		}
-	}
-	return u
-}
-
-type union struct {
-	parent map[build.Terminal]build.Terminal
-	order  []build.Terminal
-}
-
-func (u *union) find(t build.Terminal) build.Terminal {
-	p, ok := u.parent[t]
-	if !ok {
-		u.parent[t] = t
-		u.order = append(u.order, t)
-		return t
-	}
-	if p == t {
-		return t
-	}
-	root := u.find(p)
-	u.parent[t] = root
-	return root
-}
-
-func (u *union) join(a, b build.Terminal) { u.parent[u.find(a)] = u.find(b) }
-
-func (n *Network) param(what, of string, v spec.Value) int {
-	n.Params = append(n.Params, Param{what + " of " + of, what, v})
+func (n *Network) param(name string, v spec.Value) int {
+	n.Params = append(n.Params, Param{name, v})
 	return len(n.Params) - 1
 }
 
-func (n *Network) control(c Control) int {
-	n.Controls = append(n.Controls, c)
-	return len(n.Controls) - 1
+func (n *Network) add(e Element, c circuit.Element) {
+	if e.param >= 0 {
+		e.law.apply(&c, n.Params[e.param].Value.Typ)
+	}
+	n.raw = append(n.raw, c)
+	n.Elements = append(n.Elements, e)
 }
 
-func (n *Network) add(e Element, c circuit.Element) {
-	if e.apply == nil {
-		e.apply = func(ce *circuit.Element, v float64) { ce.Value = v }
+// RailVolts returns the voltage of a rail with the build's supply; zero of a rail
+// that nothing feeds.
+func (n *Network) RailVolts(name string) spec.Value {
+	if e := n.Find(Rail, "", name); e >= 0 {
+		return n.Params[n.Elements[e].param].Value
 	}
-	if e.param >= 0 {
-		e.apply(&c, n.Params[e.param].Value.Typ)
-	}
-	n.circuit.Add(c)
-	n.Elements = append(n.Elements, e)
+	return spec.Value{}
 }

@@ -931,6 +931,10 @@ export interface components {
             words: string[];
         };
         PartQuantity: {
+            /** Format: double */
+            least?: number;
+            /** Format: double */
+            most?: number;
             name: string;
             unit: string;
         };
@@ -1020,6 +1024,13 @@ export interface components {
             changes: string[];
             edits: components["schemas"]["Edit"][];
         };
+        Place: {
+            is: string;
+            name: string;
+            of?: string;
+            pulled?: components["schemas"]["Pulled"];
+            supply?: string;
+        };
         Placement: {
             breadboards: string[];
             plugged: boolean;
@@ -1052,6 +1063,7 @@ export interface components {
             logic: components["schemas"]["Logic"];
             name: string;
             pins: components["schemas"]["Pin"][];
+            places?: components["schemas"]["Place"][];
             plugs?: components["schemas"]["Plugs"];
             power: string;
             rails: components["schemas"]["Rail"][];
@@ -1060,6 +1072,10 @@ export interface components {
         };
         /** @enum {string} */
         Pull: "" | "up" | "down";
+        Pulled: {
+            ohms: components["schemas"]["SpecValue"];
+            to: string;
+        };
         Quantity: {
             /** Format: double */
             high: number;

@@ -1,0 +1,98 @@
+package wiring
+
+import (
+	"encoding/binary"
+	"math"
+	"sync"
+	"sync/atomic"
+)
+
+// A Known keeps what was solved of pieces, by what they are: parts that are
+// alike, and what a change leaves as it was, are solved once. The answers do not
+// depend on it. It is bounded, and may be used from several goroutines at once.
+type Known struct {
+	mu     sync.Mutex
+	young  map[string]*pattern
+	old    map[string]*pattern // what was not asked for since the young were none
+	points atomic.Int64        // solved states in the young
+}
+
+// NewKnown returns a Known that has seen nothing.
+func NewKnown() *Known { return &Known{young: map[string]*pattern{}} }
+
+// maxPoints is how many solved states are kept, twice; one takes some kilobytes.
+const maxPoints = 10_000
+
+// pattern returns the pattern of a mould.
+func (k *Known) pattern(m *mould) *pattern {
+	key := m.key()
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if p, ok := k.young[key]; ok {
+		return p
+	}
+	p, ok := k.old[key]
+	if !ok {
+		p = &pattern{mould: *m, known: k}
+	}
+	if k.points.Load() > maxPoints {
+		k.old, k.young = k.young, map[string]*pattern{}
+		k.points.Store(0)
+	}
+	k.young[key] = p
+	return p
+}
+
+// key says all that the voltages and currents of a piece depend on: pieces with
+// the same key have the same solutions, node by node and element by element, in
+// the same states.
+func (m *mould) key() string {
+	b := make([]byte, 0, 96*len(m.parts)+64)
+	whole := func(vs ...int) {
+		for _, v := range vs {
+			b = binary.AppendVarint(b, int64(v))
+		}
+	}
+	number := func(vs ...float64) {
+		for _, v := range vs {
+			b = binary.LittleEndian.AppendUint64(b, math.Float64bits(v))
+		}
+	}
+	whole(len(m.parts), len(m.params), len(m.choices), len(m.previous))
+	for k := range m.parts {
+		c, x := &m.circuit.Elements[k], &m.parts[k]
+		whole(int(c.Kind), int(c.A), int(c.B), int(c.Control), x.param, x.control, int(x.on), int(x.law.kind), int(x.scale.kind))
+		number(c.Value)
+		switch {
+		case c.Junction.N != 0:
+			number(c.Junction.Is, c.Junction.N, c.Junction.Rs)
+		case c.Threshold != 0 || c.Ohms != 0:
+			number(c.Threshold, c.Ohms)
+		}
+		if x.law.kind != asValue {
+			number(x.law.a, x.law.b, x.law.c)
+		}
+		if x.scale.kind != steady {
+			number(x.scale.a)
+		}
+		if x.key {
+			whole(1)
+		}
+	}
+	for _, p := range m.params {
+		number(p.low, p.typ, p.high)
+	}
+	for _, c := range m.choices {
+		whole(c.controls...)
+		whole(len(c.options))
+		for _, o := range c.options {
+			number(o...)
+		}
+	}
+	for _, p := range m.previous {
+		whole(p.control)
+		number(p.setting)
+	}
+	number(m.middle)
+	return string(b)
+}

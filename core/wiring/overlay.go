@@ -1,0 +1,220 @@
+package wiring
+
+import (
+	"slices"
+
+	"cablaggio/core/build"
+	"cablaggio/core/circuit"
+)
+
+// A Change is one thing that is other than the network says: a fault, an
+// instrument, another value. Make one with [Loose], [Join], [Exchange], [Set],
+// [Between] or [Unpowered].
+type Change struct {
+	kind  changeKind
+	a, b  build.Terminal
+	part  string
+	value string
+	to    float64
+	put   circuit.Element
+	net   int
+}
+
+type changeKind uint8
+
+const (
+	opened changeKind = iota
+	joined
+	exchanged
+	valued
+	put
+	unpowered
+	metered
+)
+
+// Loose takes the wires off a leg, or a place of the board.
+func Loose(leg build.Terminal) Change { return Change{kind: opened, a: leg} }
+
+// Join joins two places with a wire.
+func Join(a, b build.Terminal) Change { return Change{kind: joined, a: a, b: b} }
+
+// Exchange lets two places change wires: a part turned round is its legs
+// exchanged.
+func Exchange(a, b build.Terminal) Change { return Change{kind: exchanged, a: a, b: b} }
+
+// Set gives a part another value, in SI base units, by the id that the catalogue
+// has for it.
+func Set(part, value string, to float64) Change {
+	return Change{kind: valued, part: part, value: value, to: to}
+}
+
+// Between puts an element between two places: its A is at a, its B at b. It
+// becomes the last element of the network, with the role [Instrument].
+func Between(a, b build.Terminal, e circuit.Element) Change {
+	return Change{kind: put, a: a, b: b, put: e}
+}
+
+// Unpowered takes the supply away: no rail is fed. The board stays in place.
+func Unpowered() Change { return Change{kind: unpowered} }
+
+// With returns the network with the changes made, one after another. Only the
+// pieces that they touch are made and solved anew; n stays as it is. Terminals
+// and parts must be those of the build. Doc, Uses, Lamps and Turns remain those of
+// the build, and elements keep their indices.
+func (n *Network) With(changes ...Change) *Network {
+	m := *n
+	m.places.net = slices.Clone(n.places.net)
+	m.places.links = slices.Clip(n.places.links)
+	m.places.names, m.places.fed = slices.Clip(n.places.names), slices.Clip(n.places.fed)
+	m.Params, m.Controls, m.choices = slices.Clip(n.Params), slices.Clip(n.Controls), slices.Clip(n.choices)
+	m.Elements, m.raw = slices.Clip(n.Elements), slices.Clip(n.raw)
+	m.gone = slices.Grow(slices.Clone(n.gone), len(n.Elements))[:len(n.Elements)]
+	m.touched = make([]bool, len(n.Elements), len(n.Elements)+8)
+	wires := false
+	for _, c := range changes {
+		switch c.kind {
+		case opened:
+			m.places.net[m.at(c.a)] = -1
+			wires = true
+		case joined:
+			m.wire(c.a)
+			m.wire(c.b)
+			m.places.links = append(m.places.links, [2]circuit.Node{m.at(c.a), m.at(c.b)})
+			wires = true
+		case exchanged:
+			a, b := m.at(c.a), m.at(c.b)
+			m.places.net[a], m.places.net[b] = m.places.net[b], m.places.net[a]
+			wires = true
+		case valued:
+			m.revalue(c)
+		case put:
+			m.wire(c.a)
+			m.wire(c.b)
+			e := c.put
+			e.A, e.B = m.at(c.a), m.at(c.b)
+			m.add(plain(Element{Role: Instrument, Name: "instrument"}), e)
+			wires = true
+		case metered:
+			// From the wires of a net, at a point of its own, into the leg.
+			at := m.places.place("", c.net)
+			m.add(plain(Element{Role: Instrument, Name: "ammeter"}), circuit.Element{Kind: circuit.VoltageSource, A: at, B: m.at(c.a)})
+			wires = true
+		case unpowered:
+			m.unfeed()
+			wires = true
+		}
+	}
+	m.model()
+	if wires {
+		m.join()
+		m.rewire(n)
+	}
+	for len(m.touched) < len(m.Elements) {
+		m.touched = append(m.touched, false)
+	}
+	m.resolve(n)
+	return &m
+}
+
+// wire gives a place a net of its own, unless it has one: something is joined to
+// it now.
+func (n *Network) wire(t build.Terminal) {
+	if at := n.at(t); n.places.net[at] < 0 {
+		n.places.net[at] = n.places.nets
+		n.places.nets++
+	}
+}
+
+// revalue models a part again with another value.
+func (n *Network) revalue(c Change) {
+	i := slices.IndexFunc(n.Doc.Parts, func(p build.Part) bool { return p.ID == c.part })
+	p := n.Doc.Parts[i]
+	values := make(map[string]float64, len(p.Values)+1)
+	for id, v := range p.Values {
+		values[id] = v
+	}
+	values[c.value], p.Chosen = c.to, false
+	p.Values = values
+	kind, _ := n.Library.Catalogue.Kind(p.Kind)
+	// A scratch network takes what the model makes; it stands where it stood.
+	s := *n
+	s.Elements, s.raw, s.Lamps, s.Inputs = nil, nil, nil, nil
+	models[kind.Model](instance{&s, &p, kind})
+	n.Params, n.Controls, n.places = s.Params, s.Controls, s.places
+	n.Elements, n.raw = slices.Clone(n.Elements), slices.Clone(n.raw)
+	at := n.spans[i]
+	for k := range s.Elements {
+		j := at.from + k
+		was, is := n.raw[j], s.raw[k]
+		// Points inside the part are those that it had.
+		is.A, is.B, is.Control = was.A, was.B, was.Control
+		n.Elements[j], n.raw[j] = s.Elements[k], is
+		n.touched[j] = true
+	}
+}
+
+// model adds the pins and outputs that nothing was wired to before.
+func (n *Network) model() {
+	before := len(n.Elements)
+	for _, pin := range n.Board.Pins {
+		if n.controlNamed(pin.Name) < 0 && n.wiredPin(pin.Name) {
+			n.addPin(pin, nil)
+			if pin.Own != nil && pin.Own.LED != nil {
+				n.addGlowOf(pin)
+			}
+		}
+	}
+	for _, place := range n.Board.Places {
+		if place.Pulled != nil && n.wired(build.Pin(place.Name)) && n.Find(Pull, "", place.Name) < 0 {
+			n.addPulled(place)
+		}
+	}
+	for i := range n.Doc.Parts {
+		p := &n.Doc.Parts[i]
+		kind, _ := n.Library.Catalogue.Kind(p.Kind)
+		for _, leg := range kind.Outputs {
+			if of := p.ID + "." + leg; n.wired(build.Of(p.ID, leg)) && n.controlNamed(of) < 0 {
+				registerOutput(instance{n, p, kind}, leg)
+			}
+		}
+	}
+	for range len(n.Elements) - before {
+		n.touched = append(n.touched, true)
+	}
+	for i := range n.Controls {
+		if !slices.ContainsFunc(n.choices, func(c choice) bool { return slices.Contains(c.controls, i) }) {
+			c := choice{controls: []int{i}}
+			for _, s := range n.Controls[i].Planned {
+				c.options = append(c.options, []float64{s})
+			}
+			n.choices = append(n.choices, c)
+		}
+	}
+}
+
+// rewire replaces the wires between rails.
+func (n *Network) rewire(before *Network) {
+	if slices.Equal(n.bonds, before.bonds) {
+		return
+	}
+	for i := range n.Elements {
+		if n.Elements[i].Role == Wire {
+			n.gone[i] = true
+		}
+	}
+	n.addWires()
+	for len(n.gone) < len(n.Elements) {
+		n.gone = append(n.gone, false)
+	}
+}
+
+// unfeed takes the sources of the rails away.
+func (n *Network) unfeed() {
+	n.places.fed = slices.Clone(n.places.fed)
+	clear(n.places.fed)
+	n.places.fed[circuit.Ground] = true
+	for i := range n.touched {
+		n.touched[i] = true
+		n.gone[i] = n.gone[i] || n.Elements[i].Role == Rail
+	}
+}

@@ -1,0 +1,205 @@
+package wiring
+
+import (
+	"slices"
+
+	"cablaggio/core/circuit"
+)
+
+// A Term is the current of an element, counted as often as By says. The element
+// may be a rail's source.
+type Term struct {
+	Element int
+	By      float64
+}
+
+// A Total is a sum of currents in the state, and at the corner, in which it is
+// largest. Low is its smallest corner in that state.
+type Total struct {
+	Range
+	Pieces []*Solved // the pieces that have a part in it, each in its state
+	Shares []Range   // what each has at the corners of the total: together they are the Range
+}
+
+// State says the states of the pieces, as words.
+func (t Total) Words() []string {
+	var out []string
+	for _, s := range t.Pieces {
+		if w := s.Words(); w != "" {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Worst returns the largest that a sum of currents can be as planned, over all
+// states and corners. Pieces do not influence each other, so each is taken in
+// its own worst state; but they share the voltages of the rails, which are at
+// one corner for all.
+func (n *Network) Worst(terms []Term) (Total, error) {
+	var total Total
+	parts := n.portions(terms)
+	for i := range parts {
+		if err := parts[i].find(nil); err != nil {
+			return Total{}, err
+		}
+	}
+	low, high := n.together(parts, -1), n.together(parts, 1)
+	for i := range parts {
+		x := &parts[i]
+		r := Range{low[i], x.form.Of(&x.at.point.typical), high[i]}
+		total.Pieces, total.Shares = append(total.Pieces, x.at), append(total.Shares, r)
+		total.Range = total.Add(r)
+	}
+	return total, nil
+}
+
+// A portion is what one piece has in a sum.
+type portion struct {
+	piece *Piece
+	local []circuit.Weight
+	about Subject
+	at    *Solved      // where it is largest
+	form  circuit.Form // of the point there
+}
+
+// portions divides a sum among the pieces, in their order.
+func (n *Network) portions(terms []Term) (out []portion) {
+	add := func(p *Piece, t Term) {
+		k := p.localElement(t.Element)
+		if k < 0 || t.By == 0 {
+			return
+		}
+		i := slices.IndexFunc(out, func(x portion) bool { return x.piece == p })
+		if i < 0 {
+			i = len(out)
+			out = append(out, portion{piece: p})
+		}
+		out[i].local = append(out[i].local, circuit.Weight{At: k, By: t.By})
+		out[i].about.elements = append(out[i].about.elements, t.Element)
+	}
+	for _, t := range terms {
+		if t.Element < 0 {
+			continue
+		}
+		if n.Elements[t.Element].Role != Rail {
+			if p := n.PieceWith(t.Element); p != nil {
+				add(p, t)
+			}
+			continue
+		}
+		for _, p := range n.Pieces {
+			add(p, t)
+		}
+	}
+	return out
+}
+
+// find looks for the state in which the portion is largest, with the rails
+// pinned or free.
+func (x *portion) find(pinned []int8) error {
+	list, err := x.piece.Planned(x.about)
+	if err != nil {
+		return err
+	}
+	p := x.piece.pattern
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	// Of many states the corners are searched where the typical value is among the
+	// largest: what lies far below does not come up to it.
+	var order []*Solved
+	typical := func(s *Solved) float64 {
+		f := s.as.form(circuit.Form{Amps: x.local})
+		return f.Of(&s.point.typical)
+	}
+	order = append(order, list...)
+	slices.SortStableFunc(order, func(a, b *Solved) int {
+		switch u, v := typical(a), typical(b); {
+		case u > v:
+			return -1
+		case u < v:
+			return 1
+		}
+		return 0
+	})
+	const likely = 4
+	most := 0.0
+	for i, s := range order {
+		if i >= likely && len(order) > fewStates {
+			break
+		}
+		form := s.as.form(circuit.Form{Amps: x.local})
+		v, _ := p.worst(s.point, &quantityForm{form: form}, 1, pinned)
+		if x.at == nil || v > most {
+			x.at, x.form, most = s, form, v
+		}
+	}
+	return nil
+}
+
+// together returns what each portion is at the corner at which their sum is
+// largest, or smallest for a sign of −1. Rails on which the portions disagree
+// are tried at both ends.
+func (n *Network) together(parts []portion, sign int8) []float64 {
+	values := make([]float64, len(parts))
+	want := map[int]int8{} // by param of the network
+	split := []int{}
+	for i := range parts {
+		x := &parts[i]
+		value, corner := x.worst(sign, nil)
+		values[i] = value
+		for _, local := range x.piece.rails {
+			rail := x.piece.paramOf(local)
+			c := corner[local]
+			if was, ok := want[rail]; ok && was != c && c != 0 && was != 0 {
+				if !slices.Contains(split, rail) {
+					split = append(split, rail)
+				}
+			} else if c != 0 {
+				want[rail] = c
+			}
+		}
+	}
+	if len(split) == 0 {
+		return values
+	}
+	var best []float64
+	most := 0.0
+	for ends := range 1 << len(split) {
+		tried, sum := make([]float64, len(parts)), 0.0
+		for i := range parts {
+			x := &parts[i]
+			pinned := slices.Repeat([]int8{free}, len(x.piece.params))
+			for k, rail := range split {
+				for _, local := range x.piece.rails {
+					if x.piece.paramOf(local) == rail {
+						pinned[local] = int8(2*(ends>>k&1) - 1)
+					}
+				}
+			}
+			tried[i], _ = x.worst(sign, pinned)
+			sum += tried[i]
+		}
+		if best == nil || float64(sign)*(sum-most) > 0 {
+			best, most = tried, sum
+		}
+	}
+	return best
+}
+
+func (x *portion) worst(sign int8, pinned []int8) (float64, []int8) {
+	p := x.piece.pattern
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.worst(x.at.point, &quantityForm{form: x.form}, sign, pinned)
+}
+
+// paramOf returns the param of the network that a param of the pattern is.
+func (p *Piece) paramOf(local int) int {
+	for k := range p.parts {
+		if p.parts[k].param == local {
+			return p.network.Elements[p.elements[k]].param
+		}
+	}
+	return -1
+}
