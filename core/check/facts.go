@@ -31,7 +31,9 @@ type facts struct {
 	other    sync.Once
 	alone    *facts // fed by the second supply, if there are two
 	aloneErr error
-	trials   *trials
+	trials   memo[string, *facts]
+	worsts   memo[int, worst]
+	totals   memo[string, total]
 	judging  bool // only whether something is found is asked, not what would help
 }
 
@@ -41,7 +43,7 @@ type visit = *wiring.Solved
 // gather solves every piece in its planned states, side by side: pieces do not
 // influence each other. What else is asked of them is solved when it is asked.
 func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*facts, error) {
-	f := &facts{lib: lib, doc: doc, net: known.Build(lib, doc), known: known, trials: &trials{}}
+	f := &facts{lib: lib, doc: doc, net: known.Build(lib, doc), known: known}
 	f.board = f.net.Board
 	errs := make([]error, len(f.net.Pieces))
 	parallel.Do(len(errs), func(i int) {
@@ -156,7 +158,7 @@ func (f *facts) visitsAcross(p *wiring.Piece, a, b circuit.Node) []visit {
 // corners, and likely how many of more are for each thing that is looked for.
 const (
 	manyStates = 64
-	likely     = 4
+	likely     = 3
 )
 
 // few returns the visits for which some of their numbers is among the largest, in
@@ -194,10 +196,11 @@ func (f *facts) visitsBefore(element int) []visit {
 		return nil
 	}
 	list, err := p.Previous()
-	if err != nil || len(list) <= likely {
-		return list
+	if err != nil || len(list) == 0 {
+		return nil
 	}
-	return few(list, func(v visit) []float64 { return []float64{v.TypicalAmps(element)} })
+	most := slices.MaxFunc(list, func(a, b visit) int { return cmp.Compare(a.TypicalAmps(element), b.TypicalAmps(element)) })
+	return []visit{most}
 }
 
 // A worst is an element's current in the state in which it is largest.
@@ -216,19 +219,34 @@ func (w worst) words() string {
 
 // worstOf returns the largest current that flows through the element in its
 // own direction.
-func (f *facts) worstOf(element int) worst { return largest(f.visitsOf(element), element) }
+func (f *facts) worstOf(element int) worst {
+	if element < 0 {
+		return worst{element: element}
+	}
+	return f.worsts.get(element, func() worst { return largest(f.visitsOf(element), element) })
+}
 
 // worstBefore is worstOf with an old program.
 func (f *facts) worstBefore(element int) worst { return largest(f.visitsBefore(element), element) }
 
 func largest(in []visit, element int) worst {
 	w := worst{element: element}
+	most := 0.0
 	for _, v := range in {
-		if r := v.Amps(element); w.at == nil || r.High > w.High {
-			w.Range, w.at = r, v
+		if high := v.Most(element); w.at == nil || high > most {
+			w.at, most = v, high
 		}
 	}
+	if w.at != nil {
+		w.Range = w.at.Amps(element)
+	}
 	return w
+}
+
+// near reports whether the typical current of an element comes so near to a limit
+// that a corner may pass it: tolerances here do not make twenty of one.
+func (f *facts) near(element int, limit float64) bool {
+	return slices.ContainsFunc(f.visitsOf(element), func(v visit) bool { return math.Abs(v.TypicalAmps(element)) > limit/20 })
 }
 
 // worstEitherWay is worstOf for an element whose current may flow both ways.

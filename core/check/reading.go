@@ -81,9 +81,5 @@ func (f *facts) sourceOhms(v visit, node circuit.Node) float64 {
 	if leak < 0 || !v.Held(node) {
 		return math.Inf(1)
 	}
-	ohms, err := v.SourceOhms(node, leak)
-	if err != nil {
-		return math.Inf(1)
-	}
-	return ohms
+	return v.SourceOhms(node, leak)
 }

@@ -21,10 +21,10 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		if _, lamp := f.lampAt(i); lamp {
 			continue
 		}
-		w := f.worstEitherWay(i)
-		if w.at == nil {
+		if !f.near(i, e.Limit.Recommended) {
 			continue
 		}
+		w := f.worstEitherWay(i)
 		q := f.over("current", w, e.Limit)
 		if q == nil || seen[e.Name] {
 			continue

@@ -21,6 +21,9 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 		}
 		part := f.doc.Part(e.Part)
 		limit := f.supply().Limit
+		if !f.near(i, limit.Absolute) {
+			continue
+		}
 		w := f.worstEitherWay(i)
 		if w.Peak() <= limit.Absolute {
 			continue

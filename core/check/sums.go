@@ -88,6 +88,10 @@ func (f *facts) pins(role wiring.Role, in func(pin string) bool) total {
 
 // pinsTogether is the larger of what all pins source and what they sink.
 func (f *facts) pinsTogether() total {
+	return f.totals.get("pins", func() total { return f.addPinsTogether() })
+}
+
+func (f *facts) addPinsTogether() total {
 	all := func(string) bool { return true }
 	source, sink := f.pins(wiring.HighSide, all), f.pins(wiring.LowSide, all)
 	if sink.High > source.High {
@@ -98,6 +102,10 @@ func (f *facts) pinsTogether() total {
 
 // group is what the pins of a port group carry in the group's way.
 func (f *facts) group(g board.Group) total {
+	return f.totals.get("group "+string(g.Way)+g.Name, func() total { return f.addGroup(g) })
+}
+
+func (f *facts) addGroup(g board.Group) total {
 	role := wiring.HighSide
 	if g.Way == board.Sink {
 		role = wiring.LowSide
@@ -111,6 +119,10 @@ func (f *facts) group(g board.Group) total {
 
 // outputs is the larger of what all outputs of a part source and what they sink.
 func (f *facts) outputs(p *build.Part) total {
+	return f.totals.get("outputs "+p.ID, func() total { return f.addOutputs(p) })
+}
+
+func (f *facts) addOutputs(p *build.Part) total {
 	vcc, gnd := f.nodeOf(p.ID, "vcc"), f.nodeOf(p.ID, "gnd")
 	var sums [2]total
 	for k, from := range []bool{true, false} {
@@ -132,6 +144,10 @@ func (f *facts) outputs(p *build.Part) total {
 // fromRail is what parts draw from a rail. Through a source from plus to minus a
 // delivered current is negative.
 func (f *facts) fromRail(name string) total {
+	return f.totals.get("rail "+name, func() total { return f.addFromRail(name) })
+}
+
+func (f *facts) addFromRail(name string) total {
 	source := f.net.Find(wiring.Rail, "", name)
 	return f.add([]wiring.Term{{Element: source, By: -1}}, f.pinOf).delivered()
 }
@@ -144,6 +160,10 @@ func (t total) delivered() total {
 
 // fromSupply is what the board and all that hangs on it take.
 func (f *facts) fromSupply() total {
+	return f.totals.get("supply", func() total { return f.addFromSupply() })
+}
+
+func (f *facts) addFromSupply() total {
 	var terms []wiring.Term
 	for _, r := range f.board.Rails {
 		if i := f.net.Find(wiring.Rail, "", r.Name); i >= 0 {

@@ -16,6 +16,9 @@ func (j Junction) at(v float64) (i, g float64) {
 		e := math.Exp(v / nvt)
 		return j.Is * (e - 1), j.Is / nvt * e
 	}
+	if v < -40*nvt {
+		return -j.Is, 0 // the exponential is lost beside 1
+	}
 	a := j.Is * j.Rs / nvt
 	if v < 0 && a < 1e-12 {
 		// Backwards ω(x) is exp(x) to the last digit, which spares the logarithms.

@@ -3,10 +3,6 @@ package circuit
 import (
 	"fmt"
 	"math"
-
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/blas/blas64"
-	"gonum.org/v1/gonum/lapack/lapack64"
 )
 
 // gmin is the conductance in siemens from every node to ground and across
@@ -38,7 +34,6 @@ type Solver struct {
 	tangent []tangent // of each junction at vd, from the last stamp
 	floor   float64   // conductance from every node to ground
 	held    []float64 // of a capacitor its voltage, of an inductor its current; nil: at rest
-	slope   [][3]float64
 	volts   []float64 // by node: room for weights
 }
 
@@ -60,7 +55,7 @@ type piece struct {
 	elements []int
 	unknowns []int // index in the matrix -> node, or ^element for a branch current
 	nonlin   bool
-	a, b     blas64.General // the equations a·x = b; after solving, a's factors and x
+	a, b     []float64 // the equations a·x = b, a row by row; after solving, a's factors and x
 	pivots   []int
 }
 
@@ -74,7 +69,6 @@ func NewSolver(c *Circuit) *Solver {
 		vd:      make([]float64, len(c.Elements)),
 		va:      make([]float64, len(c.Elements)),
 		tangent: make([]tangent, len(c.Elements)),
-		slope:   make([][3]float64, len(c.Elements)),
 		volts:   make([]float64, c.Nodes()),
 		floor:   gmin,
 	}
@@ -199,8 +193,7 @@ func (s *Solver) split() {
 			}
 		}
 		if n := len(p.unknowns); n > 0 {
-			p.a = blas64.General{Rows: n, Cols: n, Stride: n, Data: make([]float64, n*n)}
-			p.b = blas64.General{Rows: n, Cols: 1, Stride: 1, Data: make([]float64, n)}
+			p.a, p.b = make([]float64, n*n), make([]float64, n)
 			p.pivots = make([]int, n)
 			s.pieces = append(s.pieces, p)
 		}
@@ -285,14 +278,11 @@ func (s *Solver) newton(sol *Solution, p *piece, gjunction float64, limited bool
 // newtonStep solves the tangent equations of a piece once.
 func (s *Solver) newtonStep(sol *Solution, p *piece, gjunction float64) error {
 	s.stamp(sol, p, gjunction)
-	// LU without the estimate of the condition number that mat.LU makes: a poor
-	// condition is usual here (gmin beside milliohms) and harmless, and the
-	// estimate would cost more than everything else together.
-	if !lapack64.Getrf(p.a, p.pivots) {
+	if !factor(p.a, len(p.unknowns), p.pivots) {
 		return singular(p)
 	}
-	lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
-	for k, v := range p.b.Data {
+	substitute(p.a, len(p.unknowns), p.pivots, p.b)
+	for k, v := range p.b {
 		if math.IsNaN(v) {
 			return singular(p)
 		}

@@ -3,7 +3,7 @@ package circuit
 // stamp writes the equations of a piece: the currents out of each unknown node
 // sum to zero, and each branch source holds its voltage.
 func (s *Solver) stamp(sol *Solution, p *piece, gjunction float64) {
-	c, a, b, n := s.circuit, p.a.Data, p.b.Data, len(p.unknowns)
+	c, a, b, n := s.circuit, p.a, p.b, len(p.unknowns)
 	clear(a)
 	clear(b)
 	conductance := func(na, nb Node, g float64) {

@@ -3,8 +3,6 @@ package circuit
 import (
 	"math"
 
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/lapack/lapack64"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -174,11 +172,12 @@ func (s *Stepper) tangentNow() (*Solution, error) {
 		return sol, err
 	}
 	s.rate(s.rates)
-	if err := s.solver.Linearize(sol); err != nil {
+	tangent, err := s.solver.Linearize(sol)
+	if err != nil {
 		return nil, err
 	}
 	for k := range s.states {
-		s.solver.moved(s.states[k], s.moves[k])
+		tangent.moved(s.states[k], s.moves[k])
 		for j, i := range s.states {
 			e := &s.circuit.Elements[i]
 			across, own := s.moves[k][e.A]-s.moves[k][e.B], 0.0
@@ -388,38 +387,4 @@ func (s *Stepper) moment(c Crossing, x []float64, from, h float64) (float64, err
 		}
 	}
 	return high, err
-}
-
-// moved writes how the nodes move for each unit more of what an element
-// remembers, at the solution that was linearized.
-func (s *Solver) moved(element int, into []float64) {
-	clear(into)
-	e := &s.circuit.Elements[element]
-	by := 1 / esr
-	if e.Kind == Inductor {
-		by = -1
-	}
-	for i := range s.pieces {
-		p := &s.pieces[i]
-		clear(p.b.Data)
-		touched := false
-		for _, end := range [2]struct {
-			node Node
-			by   float64
-		}{{e.A, by}, {e.B, -by}} {
-			if row := s.index[end.node]; row >= 0 && row < len(p.unknowns) && p.unknowns[row] == int(end.node) {
-				p.b.Data[row] += end.by
-				touched = true
-			}
-		}
-		if !touched {
-			continue
-		}
-		lapack64.Getrs(blas.NoTrans, p.a, p.b, p.pivots)
-		for k, u := range p.unknowns {
-			if u >= 0 {
-				into[u] = p.b.Data[k]
-			}
-		}
-	}
 }

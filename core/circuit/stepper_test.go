@@ -218,14 +218,15 @@ func TestEffects(t *testing.T) {
 		for range 2 { // to the last digits
 			require.NoError(t, solver.Solve(&at))
 		}
-		require.NoError(t, solver.Linearize(&at))
+		tangent, err := solver.Linearize(&at)
+		require.NoError(t, err)
 		form := circuit.Form{}
 		for range 1 + rng.IntN(3) {
 			form.Amps = append(form.Amps, circuit.Weight{At: rng.IntN(len(c.Elements)), By: rng.Float64() - 0.5})
 			form.Volts = append(form.Volts, circuit.Weight{At: rng.IntN(c.Nodes()), By: 1e-3 * (rng.Float64() - 0.5)})
 		}
 		effects := make([]float64, len(c.Elements))
-		solver.Effects(form, effects)
+		tangent.Effects(form, effects)
 		for i := range c.Elements {
 			changed := *c
 			changed.Elements = slices.Clone(c.Elements)

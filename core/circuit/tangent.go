@@ -1,10 +1,5 @@
 package circuit
 
-import (
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/lapack/lapack64"
-)
-
 // A Form is a linear function of a solution: voltages of nodes and currents of
 // elements, each times a weight. The zero Form is zero everywhere.
 type Form struct {
@@ -29,32 +24,50 @@ func (f Form) Of(sol *Solution) (sum float64) {
 	return sum
 }
 
-// Linearize prepares for [Solver.Effects] at a solution: the tangent equations
-// of each piece are factored once. Until the circuit is solved again the effects
-// on any number of forms can be asked for.
-func (s *Solver) Linearize(sol *Solution) error {
+// A Tangent is a circuit's equations made straight at a solution. It stays good
+// when the solver goes on to other values.
+type Tangent struct {
+	solver *Solver
+	pieces []factors
+	slope  [][3]float64 // by element: of its current by the voltages of A, B and Control
+}
+
+type factors struct {
+	a      []float64
+	pivots []int
+}
+
+// Linearize returns the tangent at a solution of the circuit with its present
+// values: the equations of each piece are factored once, and what the tangent is
+// asked then costs a substitution.
+func (s *Solver) Linearize(sol *Solution) (*Tangent, error) {
 	s.begin(sol)
+	t := &Tangent{solver: s, pieces: make([]factors, len(s.pieces)), slope: make([][3]float64, len(s.circuit.Elements))}
 	for i := range s.pieces {
 		p := &s.pieces[i]
 		s.stamp(sol, p, gmin)
-		if !lapack64.Getrf(p.a, p.pivots) {
-			return singular(p)
+		x := factors{make([]float64, len(p.a)), make([]int, len(p.pivots))}
+		copy(x.a, p.a)
+		if !factor(x.a, len(p.unknowns), x.pivots) {
+			return nil, singular(p)
 		}
+		t.pieces[i] = x
 	}
 	for i := range s.circuit.Elements {
-		s.slope[i] = s.slopes(i, sol)
+		t.slope[i] = s.slopes(i, sol)
 	}
-	return nil
+	return t, nil
 }
 
-// Effects says what each element does to a form at the solution that was
-// linearized: for a voltage source by how much the form grows for each volt more,
-// and for any other element for each ampere more that it would let through at the
-// same voltages. It is the adjoint of the tangent equations, so that one
-// substitution answers for all elements at once (Director and Rohrer, IEEE
-// Trans. Circuit Theory 16(3), 1969). The result is written into the slice given,
-// which has the length of the circuit's elements.
-func (s *Solver) Effects(f Form, into []float64) {
+// Effects says what each element does to a form: for a voltage source by how much
+// the form grows for each volt more, and for any other element for each ampere
+// more that it would let through at the same voltages. It is the adjoint of the
+// tangent equations, so that one substitution answers for all elements at once
+// (Director and Rohrer, IEEE Trans. Circuit Theory 16(3), 1969). The result is
+// written into the slice given, which has the length of the circuit's elements.
+// It must not be called while the solver is in use.
+func (t *Tangent) Effects(f Form, into []float64) {
+	s := t.solver
 	c := s.circuit
 	clear(into)
 	for _, w := range f.Amps {
@@ -85,28 +98,28 @@ func (s *Solver) Effects(f Form, into []float64) {
 	for _, w := range f.Volts {
 		volts[w.At] += w.By
 	}
-	s.toNodes(into, volts)
+	t.toNodes(into, volts)
 	for i := range s.pieces {
 		p := &s.pieces[i]
 		for k, u := range p.unknowns {
 			if u >= 0 {
-				p.b.Data[k] = volts[u]
+				p.b[k] = volts[u]
 			} else {
-				p.b.Data[k] = into[^u]
+				p.b[k] = into[^u]
 			}
 		}
-		lapack64.Getrs(blas.Trans, p.a, p.b, p.pivots)
+		transposed(t.pieces[i].a, len(p.unknowns), t.pieces[i].pivots, p.b)
 		for _, k := range p.elements {
 			e := &c.Elements[k]
 			if e.Kind == VoltageSource {
-				into[k] = p.b.Data[s.branch[k]]
+				into[k] = p.b[s.branch[k]]
 				continue
 			}
 			if row := s.index[e.A]; row >= 0 {
-				into[k] -= p.b.Data[row]
+				into[k] -= p.b[row]
 			}
 			if row := s.index[e.B]; row >= 0 {
-				into[k] += p.b.Data[row]
+				into[k] += p.b[row]
 			}
 		}
 	}
@@ -118,7 +131,7 @@ func (s *Solver) Effects(f Form, into []float64) {
 	for _, x := range s.fixed {
 		into[x.source] = 0
 	}
-	s.toNodes(into, volts)
+	t.toNodes(into, volts)
 	for i := range s.pieces {
 		for _, k := range s.pieces[i].elements {
 			if e := &c.Elements[k]; e.Kind == VoltageSource {
@@ -139,13 +152,48 @@ func (s *Solver) Effects(f Form, into []float64) {
 
 // toNodes adds what weights of currents are as weights of the voltages that the
 // currents come from.
-func (s *Solver) toNodes(amps, volts []float64) {
-	for i := range s.circuit.Elements {
+func (t *Tangent) toNodes(amps, volts []float64) {
+	for i := range t.slope {
 		if by := amps[i]; by != 0 {
-			e, g := &s.circuit.Elements[i], &s.slope[i]
+			e, g := &t.solver.circuit.Elements[i], &t.slope[i]
 			volts[e.A] += by * g[0]
 			volts[e.B] += by * g[1]
 			volts[e.Control] += by * g[2]
+		}
+	}
+}
+
+// moved writes how the nodes move for each unit more of what an element
+// remembers.
+func (t *Tangent) moved(element int, into []float64) {
+	s := t.solver
+	clear(into)
+	e := &s.circuit.Elements[element]
+	by := 1 / esr
+	if e.Kind == Inductor {
+		by = -1
+	}
+	for i := range s.pieces {
+		p := &s.pieces[i]
+		clear(p.b)
+		touched := false
+		for _, end := range [2]struct {
+			node Node
+			by   float64
+		}{{e.A, by}, {e.B, -by}} {
+			if row := s.index[end.node]; row >= 0 && row < len(p.unknowns) && p.unknowns[row] == int(end.node) {
+				p.b[row] += end.by
+				touched = true
+			}
+		}
+		if !touched {
+			continue
+		}
+		substitute(t.pieces[i].a, len(p.unknowns), t.pieces[i].pivots, p.b)
+		for k, u := range p.unknowns {
+			if u >= 0 {
+				into[u] = p.b[k]
+			}
 		}
 	}
 }

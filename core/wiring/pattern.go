@@ -65,32 +65,42 @@ type pattern struct {
 	factor    []float64       // by element: what the state multiplies its value by
 	stands    []float64       // by element: the value of its param times the factor that it was last given
 	points    map[string]*point
-	effects   []float64
+	effects   []float64         // room for what elements do
+	slope     []float64         // and params
+	next      []int8            // room for a corner
 	plan      []view            // the planned states that stand for all
 	plans     map[string][]view // by subject: those that differ for it
 	alike     [][]int           // classes of choices that are alike; nil: not yet known
 	exchanges map[[2]int]*moves
-	searched  bool     // the states were too many for somebody
-	tried     int      // states, by searching
-	settled   standing // where the solver is linearized
-}
-
-// standing is a point and a corner.
-type standing struct {
-	at     *point
-	corner string
+	searched  bool // the states were too many for somebody
+	tried     int  // states, by searching
 }
 
 // A point is a pattern in one state, with what has been solved there.
 type point struct {
 	state   State
 	typical circuit.Solution
-	corners map[string]*circuit.Solution
-	nudges  map[string][]nudge
-	starts  [][]int8 // corners in which junctions conduct that do not at the typical values
-	started bool     // whether starts are known
-	ranges  []Range  // of the elements' currents, then of the nodes' voltages
-	has     []bool   // whether they are known
+	corners []*corner
+	found   []found
+	starts  []*corner // in which junctions conduct that do not at the typical values
+	started bool      // whether starts are known
+	ranges  []Range   // of the elements' currents, then of the nodes' voltages
+	has     []bool    // whether they are known
+}
+
+// A corner is a point at some ends of its tolerances: for each param −1, 0 or 1.
+type corner struct {
+	at      []int8
+	sol     *circuit.Solution // nil: it has no answer
+	tangent *circuit.Tangent  // nil until it is asked for
+	nudges  []nudge
+}
+
+// found is the worst that a quantity can be, and where.
+type found struct {
+	key    uint64
+	value  float64
+	corner *corner
 }
 
 // A nudge is a small move of one param: what it does to an element by itself.
@@ -119,7 +129,7 @@ func (p *pattern) prepare() {
 	p.solver = circuit.NewSolver(&p.circuit)
 	p.factor = slices.Repeat([]float64{1}, len(p.parts))
 	p.stands = slices.Repeat([]float64{math.NaN()}, len(p.parts))
-	p.effects = make([]float64, len(p.parts))
+	p.effects, p.slope, p.next = make([]float64, len(p.parts)), make([]float64, len(p.params)), make([]int8, len(p.params))
 	p.points = map[string]*point{}
 	p.moved = make([][]int, len(p.params))
 	for k := range p.parts {
@@ -148,7 +158,6 @@ func (p *pattern) set(s State, corner []int8) {
 			x.law.apply(c, v)
 		}
 	}
-	p.settled = standing{}
 }
 
 // open reports whether an element carries nothing in a state, whatever happens.
@@ -192,6 +201,17 @@ func (q *quantityForm) of(sol *circuit.Solution) float64 {
 	return v
 }
 
+// key tells quantities and signs apart.
+func (q *quantityForm) key(sign int8) uint64 {
+	h := mix(uint64(q.over)+1, uint64(sign+2))
+	for k, list := range [2][]circuit.Weight{q.form.Volts, q.form.Amps} {
+		for _, w := range list {
+			h = mix(mix(h, uint64(2*w.At+k)), math.Float64bits(w.By))
+		}
+	}
+	return h
+}
+
 // tangent is the linear function that the quantity is at a solution.
 func (q *quantityForm) tangent(sol *circuit.Solution) circuit.Form {
 	if q.over == circuit.Ground {
@@ -208,33 +228,33 @@ func (q *quantityForm) tangent(sol *circuit.Solution) circuit.Form {
 	return f
 }
 
-func cornerKey(corner []int8) string {
-	b := make([]byte, len(corner))
-	for i, c := range corner {
-		b[i] = byte(c)
+// corner returns a point at a corner, solved.
+func (p *pattern) corner(pt *point, at []int8) *corner {
+	for _, c := range pt.corners {
+		if slices.Equal(c.at, at) {
+			return c
+		}
 	}
-	return string(b)
-}
-
-// corner solves a point at a corner.
-func (p *pattern) corner(pt *point, corner []int8) (*circuit.Solution, error) {
-	key := cornerKey(corner)
-	if sol, ok := pt.corners[key]; ok {
-		return sol, nil
-	}
-	if !slices.ContainsFunc(corner, func(c int8) bool { return c != 0 }) {
-		return &pt.typical, nil
+	c := &corner{at: slices.Clone(at)}
+	pt.corners = append(pt.corners, c)
+	if len(pt.corners) == 1 && !slices.ContainsFunc(at, func(x int8) bool { return x != 0 }) {
+		c.sol = &pt.typical
+		return c
 	}
 	sol := &circuit.Solution{V: slices.Clone(pt.typical.V), I: slices.Clone(pt.typical.I)}
-	p.set(pt.state, corner)
-	if err := p.solver.Solve(sol); err != nil {
-		return nil, err
+	p.set(pt.state, at)
+	if p.solver.Solve(sol) == nil {
+		c.sol = sol
 	}
-	if pt.corners == nil {
-		pt.corners = map[string]*circuit.Solution{}
+	return c
+}
+
+// typical is the corner of the typical values.
+func (p *pattern) typical(pt *point) *corner {
+	if len(pt.corners) > 0 {
+		return pt.corners[0] // it is asked for before all others
 	}
-	pt.corners[key] = sol
-	return sol, nil
+	return p.corner(pt, make([]int8, len(p.params)))
 }
 
 // nudged is what part of the way to an end of a tolerance a value is moved: so
@@ -245,22 +265,22 @@ const nudged = 1e-5
 // computation may cause.
 const noise = 1e-10
 
-// linearize prepares the solver for effects at a point and a corner.
-func (p *pattern) linearize(pt *point, corner []int8, sol *circuit.Solution) ([]nudge, error) {
-	key := cornerKey(corner)
-	if p.settled != (standing{pt, key}) {
-		p.set(pt.state, corner)
-		if err := p.solver.Linearize(sol); err != nil {
-			return nil, err
-		}
-		p.settled = standing{pt, key}
+// linearize gives a corner its tangent, and what each param does there. It is
+// false when there is none.
+func (p *pattern) linearize(pt *point, c *corner) bool {
+	if c.tangent != nil || c.sol == nil {
+		return c.tangent != nil
 	}
-	if list, ok := pt.nudges[key]; ok {
-		return list, nil
+	p.set(pt.state, c.at)
+	t, err := p.solver.Linearize(c.sol)
+	if err != nil {
+		c.sol = nil
+		return false
 	}
-	list := []nudge{}
+	c.tangent = t
+	c.nudges = make([]nudge, 0, len(p.params))
 	for i, t := range p.params {
-		here := t.at(corner[i])
+		here := t.at(c.at[i])
 		by, sign := nudged*(t.high-here), 1.0
 		if by == 0 {
 			by, sign = nudged*(t.low-here), -1
@@ -275,48 +295,30 @@ func (p *pattern) linearize(pt *point, corner []int8, sol *circuit.Solution) ([]
 			e := p.circuit.Elements[k]
 			was := e.Value
 			if e.Kind != circuit.VoltageSource {
-				was = e.Amps(sol)
+				was = c.sol.I[k]
 			}
 			p.parts[k].law.apply(&e, p.factor[k]*(here+by))
 			is := e.Value
 			if e.Kind != circuit.VoltageSource {
-				is = e.Amps(sol)
+				is = e.Amps(c.sol)
 			}
 			if is != was {
-				list = append(list, nudge{i, k, sign * (is - was)})
+				c.nudges = append(c.nudges, nudge{i, k, sign * (is - was)})
 			}
 		}
 	}
-	if pt.nudges == nil {
-		pt.nudges = map[string][]nudge{}
-	}
-	pt.nudges[key] = list
-	return list, nil
+	return true
 }
 
-// slopes writes which way a quantity moves when each param grows, at a point and
-// a corner: 1, −1, or 0 for not at all.
-func (p *pattern) slopes(pt *point, corner []int8, sol *circuit.Solution, q *quantityForm, into []int8) error {
-	list, err := p.linearize(pt, corner, sol)
-	if err != nil {
-		return err
-	}
-	p.solver.Effects(q.tangent(sol), p.effects)
-	least := noise * math.Abs(q.of(sol))
+// slopes writes by how much a quantity grows with a nudge of each param, at a
+// corner with a tangent, and returns what of that is noise.
+func (p *pattern) slopes(c *corner, q *quantityForm, into []float64) (least float64) {
+	c.tangent.Effects(q.tangent(c.sol), p.effects)
 	clear(into)
-	for i := 0; i < len(list); {
-		param, sum := list[i].param, 0.0
-		for ; i < len(list) && list[i].param == param; i++ {
-			sum += list[i].by * p.effects[list[i].element]
-		}
-		switch {
-		case sum > least:
-			into[param] = 1
-		case sum < -least:
-			into[param] = -1
-		}
+	for _, x := range c.nudges {
+		into[x.param] += x.by * p.effects[x.element]
 	}
-	return nil
+	return noise * math.Abs(q.of(c.sol))
 }
 
 // worst searches the corner in which a quantity is largest, or smallest for a
@@ -326,50 +328,60 @@ func (p *pattern) slopes(pt *point, corner []int8, sol *circuit.Solution, q *qua
 // corner, no slope at the typical values knows of it, so the search begins there
 // too. The params that are pinned keep their corner; free is the corner of one
 // that is not.
-func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (value float64, best []int8) {
-	begin := make([]int8, len(p.params))
-	value, best = p.ascend(pt, q, sign, begin, pinned)
+func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (value float64, best *corner) {
+	key := uint64(0)
+	if pinned == nil {
+		key = q.key(sign)
+		for i := range pt.found {
+			if pt.found[i].key == key {
+				return pt.found[i].value, pt.found[i].corner
+			}
+		}
+	}
+	value, best = p.ascend(pt, q, sign, p.typical(pt), pinned)
 	for _, start := range p.conducting(pt) {
 		if v, corner := p.ascend(pt, q, sign, start, pinned); float64(sign)*(v-value) > 0 {
 			value, best = v, corner
 		}
+	}
+	if pinned == nil {
+		pt.found = append(pt.found, found{key, value, best})
 	}
 	return value, best
 }
 
 // conducting lists corners in which a junction that carries nothing at the
 // typical values may conduct, as far as the slopes of its voltage tell.
-func (p *pattern) conducting(pt *point) [][]int8 {
+func (p *pattern) conducting(pt *point) []*corner {
 	if pt.started {
 		return pt.starts
 	}
 	pt.started = true
-	typical := make([]int8, len(p.params))
+	typical := p.typical(pt)
 	for k := range p.circuit.Elements {
 		e := &p.circuit.Elements[k]
 		if e.Kind != circuit.Diode || math.Abs(pt.typical.I[k]) > conducts {
 			continue
 		}
-		list, err := p.linearize(pt, typical, &pt.typical)
-		if err != nil {
-			return nil
+		if !p.linearize(pt, typical) {
+			break
 		}
-		p.solver.Effects(circuit.Form{Volts: []circuit.Weight{{At: int(e.A), By: 1}, {At: int(e.B), By: -1}}}, p.effects)
-		corner, volts := make([]int8, len(p.params)), pt.typical.Across(e.A, e.B)
-		for i := 0; i < len(list); {
-			param, sum := list[i].param, 0.0
-			for ; i < len(list) && list[i].param == param; i++ {
-				sum += list[i].by * p.effects[list[i].element]
-			}
-			volts += math.Abs(sum) / nudged
-			if math.Abs(sum) > nudged*1e-9 {
-				corner[param] = int8(math.Copysign(1, sum))
+		p.slopes(typical, &quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: int(e.A), By: 1}, {At: int(e.B), By: -1}}}}, p.slope)
+		at, volts := p.next, pt.typical.Across(e.A, e.B)
+		clear(at)
+		for i, by := range p.slope {
+			volts += math.Abs(by) / nudged
+			if math.Abs(by) > nudged*1e-9 {
+				at[i] = int8(math.Copysign(1, by))
 			}
 		}
 		reached := circuit.Solution{V: []float64{0, math.Min(volts, 100)}}
-		if alone := (&circuit.Element{Kind: circuit.Diode, A: 1, Junction: e.Junction}); alone.Amps(&reached) > conducts &&
-			!slices.ContainsFunc(pt.starts, func(c []int8) bool { return slices.Equal(c, corner) }) {
-			pt.starts = append(pt.starts, corner)
+		alone := circuit.Element{Kind: circuit.Diode, A: 1, Junction: e.Junction}
+		if volts <= 0 || alone.Amps(&reached) <= conducts {
+			continue
+		}
+		if c := p.corner(pt, at); c.sol != nil && !slices.Contains(pt.starts, c) {
+			pt.starts = append(pt.starts, c)
 		}
 	}
 	return pt.starts
@@ -379,52 +391,44 @@ func (p *pattern) conducting(pt *point) [][]int8 {
 const conducts = 1e-8
 
 // ascend follows the slopes from a corner.
-func (p *pattern) ascend(pt *point, q *quantityForm, sign int8, from, pinned []int8) (value float64, best []int8) {
-	best = slices.Clone(from)
-	for i, c := range pinned {
-		if c != free {
-			best[i] = c
+func (p *pattern) ascend(pt *point, q *quantityForm, sign int8, from *corner, pinned []int8) (value float64, best *corner) {
+	next := p.next
+	best = from
+	if pinned != nil {
+		copy(next, from.at)
+		for i, c := range pinned {
+			if c != free {
+				next[i] = c
+			}
 		}
+		best = p.corner(pt, next)
 	}
-	sol, err := p.corner(pt, best)
-	if err != nil {
-		return q.of(&pt.typical), make([]int8, len(best))
+	if best.sol == nil {
+		return q.of(&pt.typical), p.typical(pt)
 	}
-	value = q.of(sol)
-	slopes, next := make([]int8, len(p.params)), make([]int8, len(p.params))
+	value = q.of(best.sol)
 	for range maxTurns {
-		if p.slopes(pt, best, sol, q, slopes) != nil {
+		if !p.linearize(pt, best) {
 			break
 		}
-		copy(next, best)
-		for i, s := range slopes {
-			if s != 0 && (pinned == nil || pinned[i] == free) {
-				next[i] = sign * s
+		least := p.slopes(best, q, p.slope)
+		copy(next, best.at)
+		for i, by := range p.slope {
+			if math.Abs(by) > least && (pinned == nil || pinned[i] == free) {
+				next[i] = sign * int8(math.Copysign(1, by))
 			}
 		}
-		if slices.Equal(next, best) {
+		if slices.Equal(next, best.at) {
 			break
 		}
-		there, err := p.corner(pt, next)
-		if err != nil {
-			break
-		}
-		v := q.of(there)
-		if float64(sign)*(v-value) <= 0 {
+		there := p.corner(pt, next)
+		if there.sol == nil || float64(sign)*(q.of(there.sol)-value) <= 0 {
 			// All together was too much: the best one alone, and on from there.
-			i := p.single(pt, q, sign, best, next, value)
-			if i < 0 {
+			if there = p.single(pt, q, sign, best, slices.Clone(next), value); there == nil {
 				break
 			}
-			best[i] = next[i]
-			if sol, err = p.corner(pt, best); err != nil {
-				break
-			}
-			value = q.of(sol)
-			continue
 		}
-		value, sol = v, there
-		copy(best, next)
+		best, value = there, q.of(there.sol)
 	}
 	return value, best
 }
@@ -435,22 +439,21 @@ const free int8 = 2
 // maxTurns bounds the search; three are usual.
 const maxTurns = 12
 
-// single returns the param whose move alone, from one corner towards the next,
-// makes the quantity worst, or -1 when none makes it worse.
-func (p *pattern) single(pt *point, q *quantityForm, sign int8, from, to []int8, value float64) (best int) {
-	best = -1
-	corner := slices.Clone(from)
+// single returns the corner in which one param alone has moved from a corner
+// towards the next and the quantity is worst, or nil when none makes it worse.
+func (p *pattern) single(pt *point, q *quantityForm, sign int8, from *corner, to []int8, value float64) (best *corner) {
+	at := slices.Clone(from.at)
 	for i := range to {
-		if to[i] == from[i] {
+		if to[i] == from.at[i] {
 			continue
 		}
-		corner[i] = to[i]
-		if sol, err := p.corner(pt, corner); err == nil {
-			if v := q.of(sol); float64(sign)*(v-value) > 1e-12*math.Abs(value) {
-				best, value = i, v
+		at[i] = to[i]
+		if c := p.corner(pt, at); c.sol != nil {
+			if v := q.of(c.sol); float64(sign)*(v-value) > 1e-12*math.Abs(value) {
+				best, value = c, v
 			}
 		}
-		corner[i] = from[i]
+		at[i] = from.at[i]
 	}
 	return best
 }
@@ -467,7 +470,7 @@ func (p *pattern) span(pt *point, q *quantityForm) Range {
 // voltage, which are remembered.
 func (p *pattern) ampsAt(pt *point, element int) Range {
 	return p.remembered(pt, element, func() Range {
-		return p.span(pt, &quantityForm{form: circuit.Form{Amps: []circuit.Weight{{At: element, By: 1}}}})
+		return p.span(pt, ampsOf(element))
 	})
 }
 
@@ -475,6 +478,10 @@ func (p *pattern) voltsAt(pt *point, node int) Range {
 	return p.remembered(pt, len(p.parts)+node, func() Range {
 		return p.span(pt, &quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: node, By: 1}}}})
 	})
+}
+
+func ampsOf(element int) *quantityForm {
+	return &quantityForm{form: circuit.Form{Amps: []circuit.Weight{{At: element, By: 1}}}}
 }
 
 // remembered takes the lock.

@@ -2,6 +2,7 @@ package wiring
 
 import (
 	"slices"
+	"sync"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -16,9 +17,18 @@ type Piece struct {
 	Controls []int // indices into Network.Controls
 
 	*pattern
+	all      visits // in its planned states, where they are few
+	before   visits // in those of an old program
 	network  *Network
 	elements []int          // by element of the pattern: index into Network.Elements
 	nodes    []circuit.Node // by node of the pattern: node of the network
+}
+
+// visits are made when they are asked for, once.
+type visits struct {
+	once sync.Once
+	list []*Solved
+	err  error
 }
 
 // split makes the pieces: what is joined without passing through a stiff node,

@@ -1,7 +1,6 @@
 package wiring
 
 import (
-	"maps"
 	"math"
 	"slices"
 
@@ -104,6 +103,20 @@ func (s *Solved) TypicalAmps(element int) float64 {
 	return s.amps(k)
 }
 
+// Most returns the largest that the current through an element can be: the High of
+// [Solved.Amps], at half of its cost.
+func (s *Solved) Most(element int) float64 {
+	k := s.Piece.localElement(element)
+	if k < 0 {
+		return 0
+	}
+	p := s.Piece.pattern
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	v, _ := p.worst(s.point, ampsOf(s.element(k)), 1, nil)
+	return v
+}
+
 // Across returns the range of the voltage of a above b, which is no wider than
 // it can be: both move together.
 func (s *Solved) Across(a, b circuit.Node) Range {
@@ -172,17 +185,18 @@ func (s *Solved) Held(node circuit.Node) bool {
 // SourceOhms returns the resistance of the source at a node: how far the node's
 // voltage falls for each ampere more that a leakage element draws there, at the
 // typical values.
-func (s *Solved) SourceOhms(node circuit.Node, leak int) (float64, error) {
+func (s *Solved) SourceOhms(node circuit.Node, leak int) float64 {
 	p := s.Piece.pattern
 	l, _ := s.Piece.local(node)
 	k := s.Piece.localElement(leak)
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	if _, err := p.linearize(s.point, make([]int8, len(p.params)), &s.point.typical); err != nil {
-		return 0, err
+	typical := p.typical(s.point)
+	if !p.linearize(s.point, typical) {
+		return math.Inf(1)
 	}
-	p.solver.Effects(circuit.Form{Volts: []circuit.Weight{{At: s.node(l), By: 1}}}, p.effects)
-	return -p.effects[s.element(k)], nil
+	typical.tangent.Effects(circuit.Form{Volts: []circuit.Weight{{At: s.node(l), By: 1}}}, p.effects)
+	return -p.effects[s.element(k)]
 }
 
 // Sensitivity returns by how many volts the node moves for each unit of what a
@@ -250,13 +264,11 @@ func (s *Solved) Corners() [][]int8 {
 	p := s.Piece.pattern
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	out := [][]int8{make([]int8, len(p.params))}
-	for _, key := range slices.Sorted(maps.Keys(s.point.corners)) {
-		corner := make([]int8, len(key))
-		for i := range corner {
-			corner[i] = int8(key[i])
+	out := [][]int8{p.typical(s.point).at}
+	for _, c := range s.point.corners[1:] {
+		if c.sol != nil {
+			out = append(out, c.at)
 		}
-		out = append(out, corner)
 	}
 	return out
 }

@@ -36,6 +36,14 @@ const fewStates = 64
 //
 // The error says why the circuit has no answer in some state.
 func (p *Piece) Planned(about Subject) ([]*Solved, error) {
+	if p.count() > fewStates {
+		return p.differing(about)
+	}
+	p.all.once.Do(func() { p.all.list, p.all.err = p.differing(Subject{}) })
+	return p.all.list, p.all.err
+}
+
+func (p *Piece) differing(about Subject) ([]*Solved, error) {
 	list, err := p.planned(p.localSubject(about))
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", p.Elements0(), err)
@@ -79,6 +87,11 @@ func (p *Piece) Exhaustive() bool {
 // the planned settings of everything else, or of many the extremes, with one
 // input driven.
 func (p *Piece) Previous() ([]*Solved, error) {
+	p.before.once.Do(func() { p.before.list, p.before.err = p.previously() })
+	return p.before.list, p.before.err
+}
+
+func (p *Piece) previously() ([]*Solved, error) {
 	var out []*Solved
 	for _, x := range p.previous {
 		for _, s := range p.beside() {
@@ -97,7 +110,7 @@ func (p *Piece) Previous() ([]*Solved, error) {
 // beside lists the planned states, or of many the extremes.
 func (p *pattern) beside() []State {
 	if p.count() <= fewStates {
-		return p.all()
+		return p.every()
 	}
 	return p.extremes()
 }
@@ -128,8 +141,8 @@ func (p *pattern) controls() (n int) {
 	return n
 }
 
-// all lists every planned state, the first choice running fastest.
-func (p *pattern) all() []State { return p.inOrder(nil) }
+// every lists every planned state, the first choice running fastest.
+func (p *pattern) every() []State { return p.inOrder(nil) }
 
 // inOrder lists the planned states in which the options of each class of choices
 // do not rise from one choice to the next. Without classes it lists all.

@@ -1,6 +1,7 @@
 package wiring
 
 import (
+	"cmp"
 	"slices"
 
 	"cablaggio/core/circuit"
@@ -40,7 +41,7 @@ func (n *Network) Worst(terms []Term) (Total, error) {
 	var total Total
 	parts := n.portions(terms)
 	for i := range parts {
-		if err := parts[i].find(nil); err != nil {
+		if err := parts[i].find(); err != nil {
 			return Total{}, err
 		}
 	}
@@ -95,9 +96,8 @@ func (n *Network) portions(terms []Term) (out []portion) {
 	return out
 }
 
-// find looks for the state in which the portion is largest, with the rails
-// pinned or free.
-func (x *portion) find(pinned []int8) error {
+// find looks for the state in which the portion is largest.
+func (x *portion) find() error {
 	list, err := x.piece.Planned(x.about)
 	if err != nil {
 		return err
@@ -105,31 +105,23 @@ func (x *portion) find(pinned []int8) error {
 	p := x.piece.pattern
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	// Of many states the corners are searched where the typical value is among the
-	// largest: what lies far below does not come up to it.
-	var order []*Solved
-	typical := func(s *Solved) float64 {
-		f := s.as.form(circuit.Form{Amps: x.local})
-		return f.Of(&s.point.typical)
+	if len(list) > fewStates {
+		// Of many states the corners are searched where the typical value is among the
+		// largest: what lies far below does not come up to it.
+		const likely = 4
+		typical := make(map[*Solved]float64, len(list))
+		for _, s := range list {
+			form := s.as.form(circuit.Form{Amps: x.local})
+			typical[s] = form.Of(&s.point.typical)
+		}
+		list = slices.Clone(list)
+		slices.SortStableFunc(list, func(a, b *Solved) int { return cmp.Compare(typical[b], typical[a]) })
+		list = list[:likely]
 	}
-	order = append(order, list...)
-	slices.SortStableFunc(order, func(a, b *Solved) int {
-		switch u, v := typical(a), typical(b); {
-		case u > v:
-			return -1
-		case u < v:
-			return 1
-		}
-		return 0
-	})
-	const likely = 4
 	most := 0.0
-	for i, s := range order {
-		if i >= likely && len(order) > fewStates {
-			break
-		}
+	for _, s := range list {
 		form := s.as.form(circuit.Form{Amps: x.local})
-		v, _ := p.worst(s.point, &quantityForm{form: form}, 1, pinned)
+		v, _ := p.worst(s.point, &quantityForm{form: form}, 1, nil)
 		if x.at == nil || v > most {
 			x.at, x.form, most = s, form, v
 		}
@@ -150,7 +142,7 @@ func (n *Network) together(parts []portion, sign int8) []float64 {
 		values[i] = value
 		for _, local := range x.piece.rails {
 			rail := x.piece.paramOf(local)
-			c := corner[local]
+			c := corner.at[local]
 			if was, ok := want[rail]; ok && was != c && c != 0 && was != 0 {
 				if !slices.Contains(split, rail) {
 					split = append(split, rail)
@@ -187,7 +179,7 @@ func (n *Network) together(parts []portion, sign int8) []float64 {
 	return best
 }
 
-func (x *portion) worst(sign int8, pinned []int8) (float64, []int8) {
+func (x *portion) worst(sign int8, pinned []int8) (float64, *corner) {
 	p := x.piece.pattern
 	p.mu.Lock()
 	defer p.mu.Unlock()

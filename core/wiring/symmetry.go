@@ -69,7 +69,7 @@ func (p *pattern) planned(about localSubject) ([]view, error) {
 func (p *pattern) whole() []State {
 	switch {
 	case p.count() <= fewStates:
-		return p.all()
+		return p.every()
 	case p.countIn(p.classes()) <= MaxStates:
 		return p.inOrder(p.classes())
 	}

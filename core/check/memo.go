@@ -1,0 +1,32 @@
+package check
+
+import "sync"
+
+// A memo remembers answers. Rules and reports are written side by side and often
+// ask the same; what one of them asks is worked out once. The zero memo knows
+// nothing.
+type memo[K comparable, V any] struct {
+	mu sync.Mutex
+	by map[K]*answer[V]
+}
+
+type answer[V any] struct {
+	once  sync.Once
+	value V
+}
+
+// get returns the answer to a question.
+func (m *memo[K, V]) get(question K, find func() V) V {
+	m.mu.Lock()
+	if m.by == nil {
+		m.by = map[K]*answer[V]{}
+	}
+	a := m.by[question]
+	if a == nil {
+		a = &answer[V]{}
+		m.by[question] = a
+	}
+	m.mu.Unlock()
+	a.once.Do(func() { a.value = find() })
+	return a.value
+}
