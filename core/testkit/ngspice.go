@@ -27,11 +27,7 @@ import (
 // that nothing holds are left out by skip, which may be nil.
 func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n circuit.Node) bool) {
 	t.Helper()
-	want := make([]map[string]float64, len(circuits))
-	parallel.Do((len(circuits)+perRun-1)/perRun, func(run int) {
-		first := run * perRun
-		points(t, circuits[first:min(first+perRun, len(circuits))], want[first:])
-	})
+	want := operatingPoints(t, circuits)
 	unanswered := 0
 	for k, c := range circuits {
 		if _, ok := want[k][fmt.Sprintf("v(%s1)", spice.Prefix)]; !ok && c.Nodes() > 1 {
@@ -58,6 +54,31 @@ func AgainstSpice(t *testing.T, circuits []*circuit.Circuit, skip func(k int, n 
 		}
 	}
 	require.LessOrEqual(t, unanswered, len(circuits)/leastAnswered, "ngspice found no answer")
+}
+
+// SpiceVolts solves circuits in ngspice and calls look with the voltages of each
+// that it has an answer for.
+func SpiceVolts(t *testing.T, circuits []*circuit.Circuit, look func(k int, volts func(circuit.Node) float64)) {
+	t.Helper()
+	unanswered := 0
+	for k, want := range operatingPoints(t, circuits) {
+		if len(want) == 0 {
+			unanswered++
+			continue
+		}
+		look(k, func(n circuit.Node) float64 { return want[fmt.Sprintf("v(%s%d)", spice.Prefix, n)] })
+	}
+	require.LessOrEqual(t, unanswered, len(circuits)/leastAnswered, "ngspice found no answer")
+}
+
+func operatingPoints(t *testing.T, circuits []*circuit.Circuit) []map[string]float64 {
+	t.Helper()
+	want := make([]map[string]float64, len(circuits))
+	parallel.Do((len(circuits)+perRun-1)/perRun, func(run int) {
+		first := run * perRun
+		points(t, circuits[first:min(first+perRun, len(circuits))], want[first:])
+	})
+	return want
 }
 
 // leastAnswered is of how many circuits ngspice leaves one unanswered at most.

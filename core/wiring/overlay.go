@@ -1,7 +1,9 @@
 package wiring
 
 import (
+	"maps"
 	"slices"
+	"strings"
 
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
@@ -64,7 +66,6 @@ func Unpowered() Change { return Change{kind: unpowered} }
 func (n *Network) With(changes ...Change) *Network {
 	m := *n
 	m.places.net = slices.Clone(n.places.net)
-	m.places.links = slices.Clip(n.places.links)
 	m.places.names, m.places.fed = slices.Clip(n.places.names), slices.Clip(n.places.fed)
 	m.Params, m.Controls, m.choices = slices.Clip(n.Params), slices.Clip(n.Controls), slices.Clip(n.choices)
 	m.Elements, m.raw = slices.Clip(n.Elements), slices.Clip(n.raw)
@@ -79,14 +80,19 @@ func (n *Network) With(changes ...Change) *Network {
 		case joined:
 			m.wire(c.a)
 			m.wire(c.b)
-			m.places.links = append(m.places.links, [2]circuit.Node{m.at(c.a), m.at(c.b)})
+			from, to := m.places.net[m.at(c.b)], m.places.net[m.at(c.a)]
+			for i, net := range m.places.net {
+				if net == from {
+					m.places.net[i] = to
+				}
+			}
 			wires = true
 		case exchanged:
 			a, b := m.at(c.a), m.at(c.b)
 			m.places.net[a], m.places.net[b] = m.places.net[b], m.places.net[a]
 			wires = true
 		case valued:
-			m.revalue(c)
+			m.remake(c)
 		case put:
 			m.wire(c.a)
 			m.wire(c.b)
@@ -102,6 +108,11 @@ func (n *Network) With(changes ...Change) *Network {
 		case unpowered:
 			m.unfeed()
 			wires = true
+		}
+	}
+	for _, c := range changes {
+		if c.kind == valued {
+			m.revalue(c.part)
 		}
 	}
 	m.model()
@@ -125,31 +136,63 @@ func (n *Network) wire(t build.Terminal) {
 	}
 }
 
-// revalue models a part again with another value.
-func (n *Network) revalue(c Change) {
+// remake notes that a part has another value.
+func (n *Network) remake(c Change) {
 	i := slices.IndexFunc(n.Doc.Parts, func(p build.Part) bool { return p.ID == c.part })
-	p := n.Doc.Parts[i]
-	values := make(map[string]float64, len(p.Values)+1)
-	for id, v := range p.Values {
-		values[id] = v
+	p := *n.part(i)
+	p.Values, p.Chosen = maps.Clone(p.Values), false
+	if p.Values == nil {
+		p.Values = map[string]float64{}
 	}
-	values[c.value], p.Chosen = c.to, false
-	p.Values = values
+	p.Values[c.value] = c.to
+	n.remade = maps.Clone(n.remade)
+	if n.remade == nil {
+		n.remade = map[int]build.Part{}
+	}
+	n.remade[i] = p
+}
+
+// part returns a part of the build, as changes have made it.
+func (n *Network) part(i int) *build.Part {
+	if p, ok := n.remade[i]; ok {
+		return &p
+	}
+	return &n.Doc.Parts[i]
+}
+
+// revalue models a part again. What it makes stands where it stood: its elements
+// keep their ends, for points inside the part are those that it had.
+func (n *Network) revalue(id string) {
+	i := slices.IndexFunc(n.Doc.Parts, func(p build.Part) bool { return p.ID == id })
+	p := n.part(i)
 	kind, _ := n.Library.Catalogue.Kind(p.Kind)
-	// A scratch network takes what the model makes; it stands where it stood.
-	s := *n
-	s.Elements, s.raw, s.Lamps, s.Inputs = nil, nil, nil, nil
-	models[kind.Model](instance{&s, &p, kind})
-	n.Params, n.Controls, n.places = s.Params, s.Controls, s.places
+	made := func(build func(instance)) ([]Element, []circuit.Element) {
+		s := *n
+		s.places.net = n.built
+		s.Elements, s.raw, s.Lamps, s.Inputs = nil, nil, nil, nil
+		build(instance{&s, p, kind})
+		n.Params = s.Params
+		return s.Elements, s.raw
+	}
 	n.Elements, n.raw = slices.Clone(n.Elements), slices.Clone(n.raw)
-	at := n.spans[i]
-	for k := range s.Elements {
-		j := at.from + k
-		was, is := n.raw[j], s.raw[k]
-		// Points inside the part are those that it had.
-		is.A, is.B, is.Control = was.A, was.B, was.Control
-		n.Elements[j], n.raw[j] = s.Elements[k], is
-		n.touched[j] = true
+	replace := func(from int, elements []Element, raw []circuit.Element) {
+		for k := range elements {
+			e := raw[k]
+			e.A, e.B, e.Control = n.raw[from+k].A, n.raw[from+k].B, n.raw[from+k].Control
+			n.Elements[from+k], n.raw[from+k], n.touched[from+k] = elements[k], e, true
+		}
+	}
+	elements, raw := made(models[kind.Model])
+	replace(n.spans[i].from, elements, raw)
+	// Outputs that an earlier change has wired stand behind all else, two elements
+	// each.
+	for at := n.spans[len(n.spans)-1].to; at < len(n.Elements); at++ {
+		if e := &n.Elements[at]; e.Part == id && e.Role == PartOut {
+			_, leg, _ := strings.Cut(n.Controls[e.control].Of, ".")
+			elements, raw := made(func(i instance) { registerOutput(i, leg) })
+			replace(at, elements, raw)
+			at++
+		}
 	}
 }
 
@@ -170,7 +213,7 @@ func (n *Network) model() {
 		}
 	}
 	for i := range n.Doc.Parts {
-		p := &n.Doc.Parts[i]
+		p := n.part(i)
 		kind, _ := n.Library.Catalogue.Kind(p.Kind)
 		for _, leg := range kind.Outputs {
 			if of := p.ID + "." + leg; n.wired(build.Of(p.ID, leg)) && n.controlNamed(of) < 0 {
@@ -208,13 +251,19 @@ func (n *Network) rewire(before *Network) {
 	}
 }
 
-// unfeed takes the sources of the rails away.
+// unfeed takes the sources of the rails away, and what chips do only while they
+// are fed.
 func (n *Network) unfeed() {
 	n.places.fed = slices.Clone(n.places.fed)
 	clear(n.places.fed)
 	n.places.fed[circuit.Ground] = true
 	for i := range n.touched {
 		n.touched[i] = true
-		n.gone[i] = n.gone[i] || n.Elements[i].Role == Rail
+		switch n.Elements[i].Role {
+		case Rail, HighSide, LowSide, PartOut, Leak:
+			n.gone[i] = true
+		case Pull:
+			n.gone[i] = n.gone[i] || n.Elements[i].control >= 0 // the board's own stay
+		}
 	}
 }

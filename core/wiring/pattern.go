@@ -1,6 +1,7 @@
 package wiring
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -263,7 +264,7 @@ const nudged = 1e-5
 
 // noise is the relative change of a quantity that the last digits of its
 // computation may cause.
-const noise = 1e-10
+const noise = 1e-13
 
 // linearize gives a corner its tangent, and what each param does there. It is
 // false when there is none.
@@ -339,7 +340,11 @@ func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (v
 		}
 	}
 	value, best = p.ascend(pt, q, sign, p.typical(pt), pinned)
-	for _, start := range p.conducting(pt) {
+	starts := p.conducting(pt)
+	if len(starts) > manyStarts {
+		starts = []*corner{slices.MaxFunc(starts, func(a, b *corner) int { return int(sign) * cmp.Compare(q.of(a.sol), q.of(b.sol)) })}
+	}
+	for _, start := range starts {
 		if v, corner := p.ascend(pt, q, sign, start, pinned); float64(sign)*(v-value) > 0 {
 			value, best = v, corner
 		}
@@ -350,6 +355,42 @@ func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (v
 	return value, best
 }
 
+// manyStarts is from how many corners the slopes are followed; of more only the
+// worst begins.
+const manyStarts = 8
+
+// fewTolerances is how many tolerances with a say are looked at in all corners
+// where a transistor makes one matter in one way or the other, beside others.
+const fewTolerances = 6
+
+// everyCorner lists the corners of a piece with transistors, if it has few
+// tolerances.
+func (p *pattern) everyCorner(pt *point) (out []*corner) {
+	typical := p.typical(pt)
+	if !slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool { return e.Kind == circuit.Transport || e.Kind == circuit.Channel }) || !p.linearize(pt, typical) {
+		return nil
+	}
+	var live []int
+	for _, x := range typical.nudges {
+		if !slices.Contains(live, x.param) {
+			live = append(live, x.param)
+		}
+	}
+	if len(live) > fewTolerances {
+		return nil
+	}
+	at := make([]int8, len(p.params))
+	for ends := range 1 << len(live) {
+		for k, i := range live {
+			at[i] = int8(2*(ends>>k&1) - 1)
+		}
+		if c := p.corner(pt, at); c.sol != nil {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
 // conducting lists corners in which a junction that carries nothing at the
 // typical values may conduct, as far as the slopes of its voltage tell.
 func (p *pattern) conducting(pt *point) []*corner {
@@ -357,6 +398,7 @@ func (p *pattern) conducting(pt *point) []*corner {
 		return pt.starts
 	}
 	pt.started = true
+	pt.starts = p.everyCorner(pt)
 	typical := p.typical(pt)
 	for k := range p.circuit.Elements {
 		e := &p.circuit.Elements[k]

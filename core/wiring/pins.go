@@ -107,7 +107,10 @@ func (n *Network) addPin(pin board.Pin, u *Use) {
 	if u != nil {
 		c.Name = u.label()
 		c.Reads = !u.Drives()
-		c.Planned = n.plannedModes(*u, up, down)
+		c.Planned = slices.DeleteFunc(n.plannedModes(*u, up, down), func(mode float64) bool { return c.Settings[int(mode)] == "" })
+		if len(c.Planned) == 0 { // it is asked for what it has not
+			c.Planned = []float64{LetGo}
+		}
 	}
 	control := n.control(c)
 	place, rail := n.at(build.Pin(pin.Name)), n.at(build.Pin(l.Rail))
@@ -180,7 +183,7 @@ func (n *Network) addPulled(place board.Place) {
 // addGlow adds the board's own LEDs on the pins that are used or wired.
 func (n *Network) addGlow() {
 	for _, pin := range n.Board.Pins {
-		if pin.Own == nil || pin.Own.LED == nil || !n.wiredPin(pin.Name) {
+		if pin.Own == nil || pin.Own.LED == nil || n.controlNamed(pin.Name) < 0 {
 			continue
 		}
 		n.addGlowOf(pin)

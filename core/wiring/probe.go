@@ -168,3 +168,18 @@ func (n *Network) Test(settings []float64, t Tester, red, black build.Terminal) 
 	}
 	return Test{volts, Range{ohms(volts.Low), ohms(volts.Typ), ohms(volts.High)}}, nil
 }
+
+// Typical returns the voltage of a place above ground at the typical values: the
+// cheapest question that there is.
+func (n *Network) Typical(settings []float64, of build.Terminal) (float64, error) {
+	node := n.Node(of)
+	p := n.PieceOf(node)
+	if p == nil {
+		return n.alone(nil, node).Typ, nil
+	}
+	s, err := p.At(p.Restrict(settings))
+	if err != nil {
+		return 0, err
+	}
+	return s.Typical(node), nil
+}

@@ -118,6 +118,9 @@ func (n *Network) turnOf(c Claim) turn {
 	if d.Open {
 		t.idle = LetGo
 	}
+	if t.control >= 0 && n.Controls[t.control].Settings[int(t.active)] == "" {
+		t.control = -1
+	}
 	return t
 }
 

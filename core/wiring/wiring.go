@@ -39,19 +39,21 @@ type Network struct {
 
 	known        *Known
 	places       places
-	bonds        []bond            // of rails that wires join
-	raw          []circuit.Element // the elements between places instead of nodes
-	circuit      circuit.Circuit   // the same between nodes
-	stiff        []bool            // by node
-	pieceOf      []*Piece          // by element
-	pieceAt      []*Piece          // by node; stiff ones are in none
-	localNode    []circuit.Node    // by node: what it is in its piece
-	localElement []int             // by element
-	gone         []bool            // by element: a change has taken it out
-	touched      []bool            // by element: a change has made it another
-	find         map[address]int   // of elements
-	spans        []span            // by part: its elements
-	choices      []choice          // what the plan lets the controls be together
+	bonds        []bond             // of rails that wires join
+	raw          []circuit.Element  // the elements between places instead of nodes
+	circuit      circuit.Circuit    // the same between nodes
+	stiff        []bool             // by node
+	pieceOf      []*Piece           // by element
+	pieceAt      []*Piece           // by node; stiff ones are in none
+	localNode    []circuit.Node     // by node: what it is in its piece
+	localElement []int              // by element
+	gone         []bool             // by element: a change has taken it out
+	remade       map[int]build.Part // by part: what a change has made of it
+	built        []int              // by place: the net that the build wires to it
+	touched      []bool             // by element: a change has made it another
+	find         map[address]int    // of elements
+	spans        []span             // by part: its elements
+	choices      []choice           // what the plan lets the controls be together
 }
 
 // A Param is a value of the circuit that has a tolerance.
@@ -164,6 +166,7 @@ func (k *Known) Build(lib *build.Library, doc *build.Document) *Network {
 	n.Params = make([]Param, 0, room)
 	n.addPlaces()
 	n.addRails()
+	n.built = n.places.net
 	n.join()
 	n.addWires()
 	n.addPins()
