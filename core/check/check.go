@@ -201,7 +201,7 @@ var rules = []rule{
 func (f *facts) prove(r rule, x *Finding) {
 	proven := []Fix{}
 	for _, fix := range x.Fixes {
-		if f.removes(r, x.ID, fix) {
+		if f.removes(r, x, fix) {
 			proven = append(proven, fix)
 		}
 	}
@@ -209,7 +209,7 @@ func (f *facts) prove(r rule, x *Finding) {
 		for _, id := range x.Parts {
 			p := f.doc.Part(id)
 			for _, fix := range append(f.connect(p), f.usual(p)...) {
-				if len(proven) == 0 && f.removes(r, x.ID, fix) {
+				if len(proven) == 0 && f.removes(r, x, fix) {
 					proven = append(proven, fix)
 				}
 			}
@@ -218,13 +218,17 @@ func (f *facts) prove(r rule, x *Finding) {
 	x.Fixes = proven
 }
 
-// removes reports whether a rule does not find the same any more after a fix.
-func (f *facts) removes(r rule, id string, fix Fix) bool {
+// removes reports whether a rule does not find the same any more after a fix. It
+// is asked about the parts and pins of the finding alone.
+func (f *facts) removes(r rule, x *Finding, fix Fix) bool {
 	g := f.after(fix.Edits)
 	if g == nil {
 		return false
 	}
-	return !slices.ContainsFunc(g.by(r), func(y Finding) bool { return y.ID == id })
+	about := *g
+	about.only = slices.Concat(x.Parts, x.Pins)
+	found := about.by(r)
+	return !g.unsolved.Load() && !slices.ContainsFunc(found, func(y Finding) bool { return y.ID == x.ID })
 }
 
 // complete fills in what follows from the rest of a finding.

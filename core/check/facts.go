@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -18,6 +19,13 @@ import (
 
 // facts is the solved network, as the rules see it.
 type facts struct {
+	*solved
+	judging bool     // only whether something is found is asked, not what would help
+	only    []string // the parts and pins that are asked about; nil: all
+}
+
+// solved is what facts about the same build share, and remember.
+type solved struct {
 	lib      *build.Library
 	doc      *build.Document
 	board    *board.Profile
@@ -31,20 +39,27 @@ type facts struct {
 	other    sync.Once
 	alone    *facts // fed by the second supply, if there are two
 	aloneErr error
+	unsolved atomic.Bool // something that was asked has no answer
 	trials   memo[string, *facts]
 	worsts   memo[int, worst]
 	totals   memo[string, total]
-	judging  bool // only whether something is found is asked, not what would help
 }
 
 // A visit is one piece solved in one state.
 type visit = *wiring.Solved
 
-// gather solves every piece in its planned states, side by side: pieces do not
-// influence each other. What else is asked of them is solved when it is asked.
-func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*facts, error) {
-	f := &facts{lib: lib, doc: doc, net: known.Build(lib, doc), known: known}
+// about returns the facts of a build of which nothing is solved yet: what is asked
+// of it is solved when it is asked.
+func about(lib *build.Library, doc *build.Document, known *wiring.Known) *facts {
+	f := &facts{solved: &solved{lib: lib, doc: doc, net: known.Build(lib, doc), known: known}}
 	f.board = f.net.Board
+	return f
+}
+
+// gather solves every piece in its planned states, side by side: pieces do not
+// influence each other.
+func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*facts, error) {
+	f := about(lib, doc, known)
 	errs := make([]error, len(f.net.Pieces))
 	parallel.Do(len(errs), func(i int) {
 		_, errs[i] = f.net.Pieces[i].Planned(wiring.Subject{})
@@ -56,6 +71,9 @@ func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*fact
 	}
 	return f, nil
 }
+
+// concerns reports whether a part or a pin is asked about.
+func (f *facts) concerns(id string) bool { return f.only == nil || slices.Contains(f.only, id) }
 
 // states counts what was solved, and reports whether it is all that there is.
 func (f *facts) states() (solved int, exhaustive bool) {
@@ -91,9 +109,9 @@ func (f *facts) visits(node circuit.Node) []visit {
 	if p == nil {
 		return nil
 	}
-	list, err := p.Planned(wiring.Voltage(node))
-	if err != nil || len(list) <= manyStates {
-		return list // what has no answer was said when the facts were gathered
+	list := f.planned(p, wiring.Voltage(node))
+	if len(list) <= manyStates {
+		return list
 	}
 	vil, vih := f.thresholds()
 	middle := (vil + vih) / 2
@@ -119,8 +137,8 @@ func (f *facts) visitsOf(element int) []visit {
 	if p == nil {
 		return nil
 	}
-	list, err := p.Planned(wiring.Current(element))
-	if err != nil || len(list) <= manyStates {
+	list := f.planned(p, wiring.Current(element))
+	if len(list) <= manyStates {
 		return list
 	}
 	return few(list, func(v visit) []float64 {
@@ -131,9 +149,15 @@ func (f *facts) visitsOf(element int) []visit {
 
 // allOf lists the piece of an element in all states that differ for its current.
 func (f *facts) allOf(element int) []visit {
-	list, err := f.net.PieceWith(element).Planned(wiring.Current(element))
+	return f.planned(f.net.PieceWith(element), wiring.Current(element))
+}
+
+// planned lists the states of a piece. What has no answer is said when facts are
+// gathered; of facts that are not, it is noted.
+func (f *facts) planned(p *wiring.Piece, about wiring.Subject) []visit {
+	list, err := p.Planned(about)
 	if err != nil {
-		return nil
+		f.unsolved.Store(true)
 	}
 	return list
 }
@@ -144,8 +168,8 @@ func (f *facts) visitsAcross(p *wiring.Piece, a, b circuit.Node) []visit {
 	if p == nil {
 		return nil
 	}
-	list, err := p.Planned(wiring.Voltage(a, b))
-	if err != nil || len(list) <= manyStates {
+	list := f.planned(p, wiring.Voltage(a, b))
+	if len(list) <= manyStates {
 		return list
 	}
 	return few(list, func(v visit) []float64 {
@@ -309,7 +333,7 @@ func (f *facts) body(p *build.Part) int { return f.net.Find(wiring.Body, p.ID, "
 func (f *facts) ofModel(model string) []*build.Part {
 	var out []*build.Part
 	for i := range f.doc.Parts {
-		if f.kind(&f.doc.Parts[i]).Model == model {
+		if f.kind(&f.doc.Parts[i]).Model == model && f.concerns(f.doc.Parts[i].ID) {
 			out = append(out, &f.doc.Parts[i])
 		}
 	}
@@ -338,6 +362,14 @@ func (f *facts) lampAt(element int) (wiring.Lamp, bool) {
 
 // lampValue returns the typical value of an LED.
 func (f *facts) lampValue(l wiring.Lamp, id string) float64 { return l.Value(f.kind(l.Part), id).Typ }
+
+// lamps lists the LEDs that are asked about.
+func (f *facts) lamps() []wiring.Lamp {
+	if f.only == nil {
+		return f.net.Lamps
+	}
+	return slices.DeleteFunc(slices.Clone(f.net.Lamps), func(l wiring.Lamp) bool { return !f.concerns(l.Part.ID) })
+}
 
 // limitOf returns the limit of an element's current.
 func (f *facts) limitOf(element int) spec.Limit { return f.net.Elements[element].Limit }
@@ -381,7 +413,7 @@ type input struct {
 // digital returns the inputs that are read as low or high.
 func (f *facts) digital() []input {
 	f.listed.Do(f.list)
-	return f.digitals
+	return f.asked(f.digitals)
 }
 
 // read returns all inputs, digital ones first. The lists are shared by rules that
@@ -391,7 +423,15 @@ func (f *facts) read() []input { return slices.Concat(f.digital(), f.analog()) }
 // analog returns the inputs that are read as a number.
 func (f *facts) analog() []input {
 	f.listed.Do(f.list)
-	return f.analogs
+	return f.asked(f.analogs)
+}
+
+// asked leaves out what is not asked about.
+func (f *facts) asked(all []input) []input {
+	if f.only == nil {
+		return all
+	}
+	return slices.DeleteFunc(slices.Clone(all), func(in input) bool { return !f.concerns(in.claim.Part.ID) })
 }
 
 func (f *facts) list() {

@@ -9,7 +9,7 @@ import (
 // ledCurrent holds the current of each LED against its limits.
 var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 	var out []Finding
-	for _, l := range f.net.Lamps {
+	for _, l := range f.lamps() {
 		w := f.worstOf(l.Element)
 		q := f.over("current", w, f.limitOf(l.Element))
 		if q == nil {

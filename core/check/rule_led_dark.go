@@ -18,7 +18,7 @@ const (
 // ledDark finds LEDs that stay dark in every state, or nearly so.
 var ledDark = rule{"led-dark", func(f *facts) []Finding {
 	var out []Finding
-	for _, l := range f.net.Lamps {
+	for _, l := range f.lamps() {
 		p := l.Part
 		w := f.worstOf(l.Element)
 		if w.Typ >= faintBelow {

@@ -11,7 +11,7 @@ import (
 // ledReverse holds the voltage that LEDs get backwards against their limit.
 var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 	var out []Finding
-	for _, l := range f.net.Lamps {
+	for _, l := range f.lamps() {
 		a, k := f.net.Ends(l.Element)
 		most := l.Value(f.kind(l.Part), "maximumReverse")
 		var back wiring.Range

@@ -18,7 +18,7 @@ const robbed = 0.65
 // shared resistor gives the most to the one that needs least voltage.
 var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 	var out []Finding
-	for _, l := range f.net.Lamps {
+	for _, l := range f.lamps() {
 		piece := f.net.PieceWith(l.Element)
 		alone := f.worstOf(l.Element)
 		if piece == nil || alone.Typ < faintBelow {

@@ -15,7 +15,7 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 	seen := map[string]bool{}
 	for i := range f.net.Elements {
 		e := &f.net.Elements[i]
-		if e.Limit.Absolute == 0 || e.Part == "" {
+		if e.Limit.Absolute == 0 || e.Part == "" || !f.concerns(e.Part) {
 			continue
 		}
 		if _, lamp := f.lampAt(i); lamp {

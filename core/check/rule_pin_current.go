@@ -12,7 +12,7 @@ import (
 var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 	var out []Finding
 	for _, u := range f.net.Uses {
-		if !u.Drives() {
+		if !u.Drives() || !f.concerns(u.Pin.Name) {
 			continue
 		}
 		pin := u.Pin.Name

@@ -31,7 +31,8 @@ type term struct {
 func (f *facts) add(terms []wiring.Term, name func(element int) string) total {
 	worst, err := f.net.Worst(terms)
 	if err != nil {
-		return total{} // what has no answer was said when the facts were gathered
+		f.unsolved.Store(true)
+		return total{}
 	}
 	t := total{Range: worst.Range}
 	for _, v := range worst.Pieces {

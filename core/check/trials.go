@@ -22,10 +22,7 @@ func (f *facts) after(edits []plan.Edit) *facts {
 		if err != nil {
 			return nil
 		}
-		g, err := gather(f.lib, doc, f.known)
-		if err != nil {
-			return nil
-		}
+		g := about(f.lib, doc, f.known)
 		g.judging = true
 		return g
 	})

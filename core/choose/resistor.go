@@ -21,6 +21,7 @@ import (
 type Trial interface {
 	Typical(ohms float64) (float64, error)
 	Corners(ohms float64) (wiring.Range, error)
+	Most(ohms float64) (float64, error) // the high end of Corners
 }
 
 // A Wish is what a resistor is chosen for.
@@ -63,10 +64,7 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 	if len(values) == 0 {
 		values = neighbours(wish.Series, ideal)
 		// Where the limit forbids the wish, the choice is the first value above it.
-		atLimit, err := solve(wish.Limit, func(ohms float64) (float64, error) {
-			r, err := trial.Corners(ohms)
-			return r.High, err
-		})
+		atLimit, err := solve(wish.Limit, trial.Most)
 		if err != nil {
 			return nil, err
 		}
@@ -210,6 +208,11 @@ func (l Loop) Corners(ohms float64) (r wiring.Range, err error) {
 	return wiring.Range{Low: low, Typ: typ, High: high}, errors.Join(err1, err2, err3)
 }
 
+// Most implements [Trial].
+func (l Loop) Most(ohms float64) (float64, error) {
+	return l.at(l.Volts.High, ohms*(1-l.Tolerance), l.Forward.Low)
+}
+
 // A Site is a trial in a build: a resistor and the lamp that it is chosen for.
 type Site struct {
 	Wanted float64 // the current that the builder wants in the lamp
@@ -299,4 +302,13 @@ func (t *Site) Corners(ohms float64) (wiring.Range, error) {
 		return wiring.Range{}, err
 	}
 	return solved.Amps(t.lamp), nil
+}
+
+// Most implements [Trial].
+func (t *Site) Most(ohms float64) (float64, error) {
+	solved, err := t.with(ohms)
+	if err != nil {
+		return 0, err
+	}
+	return solved.Most(t.lamp), nil
 }

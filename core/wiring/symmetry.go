@@ -350,6 +350,10 @@ func (p *pattern) exchanged(kinds []uint64, a, b int) *moves {
 	return m
 }
 
+// rounds is how far neighbours are looked at. What is not told apart by then is
+// matched in order, and the check of the match decides.
+const rounds = 6
+
 type refined struct{ elements, nodes []uint64 }
 
 // refined colours the circuit with the controls x and y coloured as the first and
@@ -371,7 +375,7 @@ func (p *pattern) refined(kinds []uint64, x, y int) refined {
 			r.nodes[e.A] = mix(uint64(k), 99) // a rail is itself
 		}
 	}
-	for range p.circuit.Nodes() + 1 {
+	for range min(p.circuit.Nodes()+1, rounds) {
 		nodes := slices.Clone(r.nodes)
 		for k := range r.elements {
 			e := &p.circuit.Elements[k]
