@@ -132,6 +132,21 @@ func (p *Profile) validate() error {
 	for _, q := range p.Pins {
 		need(places[q.Name], "pin "+q.Name, "it has no place on a header")
 	}
+	for _, q := range p.Places {
+		where := "place " + q.Name
+		need(places[q.Name], where, "it is not on a header")
+		need(q.Is != "", where, "say what it is")
+		_, pin := p.Pin(q.Of)
+		_, rail := p.Rail(q.Of)
+		need(q.Of == "" || pin || rail || q.Of == p.Ground, where, fmt.Sprintf("%q is no pin, rail or ground", q.Of))
+		need(q.Supply == "" || slices.ContainsFunc(p.Supplies, func(s Supply) bool { return s.ID == q.Supply }), where, fmt.Sprintf("there is no supply %q", q.Supply))
+		if q.Pulled != nil {
+			_, ok := p.Rail(q.Pulled.To)
+			need(ok && q.Of == "" && q.Supply == "", where, "what the board pulls up is pulled to a rail, and is nothing else")
+			fail(where+" ohms", q.Pulled.Ohms.Check())
+			need(q.Pulled.Ohms.Low > 0, where, "its pull must be above zero ohms")
+		}
+	}
 	if p.Plugs != nil {
 		need(p.Plugs.Across >= 3 && p.Plugs.Across <= 11 && p.Plugs.Source != "", "plugs", "a board that plugs in has 3 to 11 steps of 2.54 mm between its rows of pins, and their source")
 		need(len(p.Headers) >= 2 && len(p.Headers[0].Places) == len(p.Headers[1].Places), "plugs", "a board that plugs in has two headers of the same length")

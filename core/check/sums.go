@@ -165,11 +165,9 @@ func (f *facts) fromSupply() total {
 }
 
 func (f *facts) addFromSupply() total {
-	var terms []wiring.Term
-	for _, r := range f.board.Rails {
-		if i := f.net.Find(wiring.Rail, "", r.Name); i >= 0 {
-			terms = append(terms, wiring.Term{Element: i, By: -1})
-		}
+	terms := f.elements(func(e *wiring.Element) bool { return e.Role == wiring.Rail })
+	for i := range terms {
+		terms[i].By = -1
 	}
 	t := f.add(terms, f.pinOf).delivered()
 	t.own = f.board.Appetite

@@ -55,8 +55,8 @@ func (f *facts) everywhere(node circuit.Node) (r wiring.Range, held bool) {
 	if node == circuit.Ground {
 		return r, true
 	}
-	if rail, ok := f.net.RailOf(node); ok && f.net.Stiff(node) {
-		v := f.net.RailVolts(rail.Name)
+	if f.net.Stiff(node) {
+		v := f.net.FedVolts(node)
 		return wiring.Range{Low: v.Low, Typ: v.Typ, High: v.High}, true
 	}
 	held = true

@@ -5,7 +5,6 @@ import (
 	"math"
 	"slices"
 
-	"cablaggio/core/circuit"
 	"cablaggio/core/quantity"
 )
 
@@ -21,7 +20,7 @@ func (f *facts) working(w worst, sources ...string) *Working {
 	if len(drops) == 0 {
 		return out
 	}
-	between := f.fedVolts(from) - f.fedVolts(to)
+	between := f.net.FedVolts(from).Typ - f.net.FedVolts(to).Typ
 	ohms, junctions := 0.0, 0.0
 	single := true
 	var names []string
@@ -71,10 +70,4 @@ func (f *facts) sourceOf(element int) []string {
 		return []string{fmt.Sprintf("%s: %s", f.net.Elements[element].Name, v.Source)}
 	}
 	return nil
-}
-
-// fedVolts returns the typical voltage of a stiff node, with what feeds it.
-func (f *facts) fedVolts(node circuit.Node) float64 {
-	r, _ := f.net.RailOf(node)
-	return f.net.RailVolts(r.Name).Typ
 }

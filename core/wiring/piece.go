@@ -4,7 +4,6 @@ import (
 	"slices"
 	"sync"
 
-	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/spec"
@@ -142,7 +141,7 @@ func (n *Network) same(before *Network, elements []int) *Piece {
 // circuit of its own, and finds the pattern of it.
 func (p *Piece) extract(choiceOf []int) {
 	n := p.network
-	most := len(p.Elements) + len(n.Board.Rails)
+	most := len(p.Elements) + len(n.Board.Rails) + 1
 	p.elements = make([]int, 0, most)
 	p.nodes = append(make([]circuit.Node, 0, most+1), circuit.Ground)
 	m := &mould{parts: make([]mouldPart, 0, most)}
@@ -279,14 +278,19 @@ func (n *Network) Stiff(node circuit.Node) bool { return n.stiff[node] }
 // RailNode returns the node of a rail or of the ground.
 func (n *Network) RailNode(name string) circuit.Node { return n.Node(build.Pin(name)) }
 
-// RailOf returns the rail of the board that is the node.
-func (n *Network) RailOf(node circuit.Node) (board.Rail, bool) {
-	for _, r := range n.Board.Rails {
-		if node != circuit.Ground && n.RailNode(r.Name) == node {
-			return r, true
+// FedVolts returns the voltage of a stiff node; zero of the ground and of a node
+// that nothing feeds.
+func (n *Network) FedVolts(node circuit.Node) spec.Value {
+	for i := range n.Elements {
+		e := &n.Elements[i]
+		if e.Role != Rail {
+			break
+		}
+		if n.circuit.Elements[i].A == node && !n.isGone(i) {
+			return n.Params[e.param].Value
 		}
 	}
-	return board.Rail{}, false
+	return spec.Value{}
 }
 
 // Find returns the index of the element with the role at a part or pin, or -1.

@@ -83,13 +83,8 @@ func (n *Network) alone(s *Solved, node circuit.Node) Range {
 	if s != nil {
 		return s.Volts(node)
 	}
-	for i := range n.Elements {
-		if e := &n.Elements[i]; e.Role == Rail && !n.isGone(i) && n.circuit.Elements[i].A == node {
-			v := n.Params[e.param].Value
-			return Range{v.Low, v.Typ, v.High}
-		}
-	}
-	return Range{}
+	v := n.FedVolts(node)
+	return Range{v.Low, v.Typ, v.High}
 }
 
 // Amps returns the current that flows from the wires at a leg into it: what an

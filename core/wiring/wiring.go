@@ -204,15 +204,22 @@ func (n *Network) addPart(i int) {
 func (n *Network) addRails() {
 	s, _ := n.Board.Supply(n.Doc.Supply)
 	fed := n.Doc.Fed(s)
-	for _, r := range n.Board.Rails {
-		volts := s.RailVolts(r, fed)
+	feed := func(name string, volts spec.Value) {
 		if volts.IsZero() {
-			continue // nothing feeds it
+			return // nothing feeds it
 		}
-		place := n.at(build.Pin(r.Name))
+		place := n.at(build.Pin(name))
 		n.places.fed[place] = true
-		n.add(Element{Pin: r.Name, Role: Rail, Name: r.Name + " rail", param: n.param("voltage of the "+r.Name+" rail", volts), control: -1},
+		n.add(Element{Pin: name, Role: Rail, Name: name + " rail", param: n.param("voltage of the "+name+" rail", volts), control: -1},
 			circuit.Element{Kind: circuit.VoltageSource, A: place, B: circuit.Ground})
+	}
+	for _, r := range n.Board.Rails {
+		feed(r.Name, s.RailVolts(r, fed))
+	}
+	for _, place := range n.Board.Places {
+		if place.Supply != "" && place.Supply == s.ID {
+			feed(place.Name, fed)
+		}
 	}
 }
 
@@ -242,8 +249,8 @@ func (n *Network) add(e Element, c circuit.Element) {
 	n.Elements = append(n.Elements, e)
 }
 
-// RailVolts returns the voltage of a rail with the build's supply; zero of a rail
-// that nothing feeds.
+// RailVolts returns the voltage of a rail, or of the place where the supply comes
+// in, with the build's supply; zero of one that nothing feeds.
 func (n *Network) RailVolts(name string) spec.Value {
 	if e := n.Find(Rail, "", name); e >= 0 {
 		return n.Params[n.Elements[e].param].Value

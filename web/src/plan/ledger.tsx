@@ -121,12 +121,18 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
   const report = view.analysis.pins.find((r) => r.pin === place);
   const rail = board.rails.some((r) => r.name === place) || place === board.ground;
   if (!pin) {
+    const other = board.places?.find((p) => p.name === place);
+    const net = other && view.document.nets.find((n) => n.includes(`board.${place}`));
+    const wired = view.document.parts.filter((p) => net?.some((t) => t.startsWith(`${p.id}.`)));
+    const says = rail ? (place === board.ground ? "ground" : "supply") : (other?.is ?? "");
     return (
       <li
-        className={`flex h-7.5 items-center border-rule border-b font-mono text-small ${rail ? "" : "text-faint"}`}
+        className={`flex h-7.5 items-center border-rule border-b font-mono text-small ${rail || wired.length > 0 ? "" : "text-faint"}`}
       >
-        <span className="w-16">{place}</span>
-        {rail && <span className="font-sans text-faint">{place === board.ground ? "ground" : "supply"}</span>}
+        <span className="w-16 shrink-0">{place}</span>
+        <span title={says} className={`truncate font-sans ${wired.length > 0 ? "" : "text-faint"}`}>
+          {wired.length > 0 ? wired.map((p) => p.name).join(" + ") : says}
+        </span>
       </li>
     );
   }

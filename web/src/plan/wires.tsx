@@ -7,7 +7,12 @@ import { Button, Choice } from "../shared/controls";
 export function Wires({ part }: { part: Part }) {
   const { view, library, board, edit, kind: kindOf } = useSheet();
   const doc = view.document;
-  const places = [board.ground, ...board.rails.map((r) => r.name), ...board.pins.map((p) => p.name)];
+  const places = [
+    board.ground,
+    ...board.rails.map((r) => r.name),
+    ...board.pins.map((p) => p.name),
+    ...(board.places ?? []).map((p) => p.name),
+  ];
   const everywhere = [
     ...places.map((name) => `board.${name}`),
     ...doc.parts.flatMap((p) => kindOf(p).terminals.map((t) => `${p.id}.${t.id}`)),
