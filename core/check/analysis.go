@@ -68,10 +68,22 @@ type Quantity struct {
 	Text    string        `json:"text"`            // "11.9 – 13.8 – 15.9 mA"
 	TypText string        `json:"typText"`         // "13.8 mA"
 	MaxText string        `json:"maxText"`         // "15.9 mA": the end that lies farther from zero
-	State   string        `json:"state,omitempty"` // in which state
+	State   string        `json:"state,omitempty"` // in which state, in words
+	At      At            `json:"at,omitempty"`    // and by its address
 	Limit   *Limit        `json:"limit,omitempty"`
 	Level   Level         `json:"level,omitempty"`
 	Working *Working      `json:"working,omitempty"`
+}
+
+// An At is the address of a state: what each control that matters is set to, by
+// the pin, the part or the leg that it is of, as wiring.Settings has it.
+type At map[string]string
+
+// in says in which state a quantity is; nil is none.
+func (q *Quantity) in(v visit) {
+	if v != nil {
+		q.State, q.At = v.Words(), At(v.Piece.Address(v.State))
+	}
 }
 
 // A Limit is what a quantity should not exceed, ready to be shown.
@@ -124,7 +136,8 @@ type PinReport struct {
 
 // A Reading is what an input sees in one state.
 type Reading struct {
-	State    string    `json:"state"`
+	State    string    `json:"state"` // in words
+	At       At        `json:"at,omitempty"`
 	Volts    Quantity  `json:"volts"`
 	Reads    Reads     `json:"reads,omitempty"`    // of a digital input
 	Margin   *Quantity `json:"margin,omitempty"`   // of a digital input: to the threshold
@@ -170,7 +183,8 @@ type Finding struct {
 	Why    string    `json:"why"`   // one plain sentence
 	Parts  []string  `json:"parts"`
 	Pins   []string  `json:"pins"`
-	State  string    `json:"state,omitempty"`
+	State  string    `json:"state,omitempty"` // in words
+	At     At        `json:"at,omitempty"`
 	Found  *Quantity `json:"found,omitempty"` // with its limit and its working
 	Fixes  []Fix     `json:"fixes"`
 	order  int       // of its rule

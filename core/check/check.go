@@ -192,6 +192,7 @@ var rules = []rule{
 	debounceSwallows,
 	clockResolution,
 	ledRobbed,
+	turnsLoose,
 	previousProgram,
 	unusedPins,
 }

@@ -234,8 +234,14 @@ func TestRenamingIdsChangesNothingElse(t *testing.T) {
 		}
 		require.NoError(t, lib.Validate(other))
 		a, b := analyse(t, doc), analyse(t, other)
+		bare := func(q check.Quantity) check.Quantity {
+			q.At = nil // the address has the id of what is set
+			return q
+		}
 		for i := range a.Parts {
-			assert.Equal(t, a.Parts[i].Quantities, b.Parts[i].Quantities)
+			for k := range a.Parts[i].Quantities {
+				assert.Equal(t, bare(a.Parts[i].Quantities[k]), bare(b.Parts[i].Quantities[k]))
+			}
 		}
 		assert.Equal(t, a.Loads, b.Loads)
 		assert.Equal(t, titles(a), titles(b))

@@ -37,8 +37,7 @@ type solved struct {
 	bounced  sync.Once
 	bounce   []bouncer
 	other    sync.Once
-	alone    *facts // fed by the second supply, if there are two
-	aloneErr error
+	alone    *facts      // fed by the second supply, if there are two
 	unsolved atomic.Bool // something that was asked has no answer
 	trials   memo[string, *facts]
 	worsts   memo[int, worst]
@@ -94,7 +93,8 @@ func (f *facts) second() *facts {
 		}
 		doc := f.doc.Clone()
 		doc.Supply, doc.Also, doc.Volts, doc.Cells = doc.Also, "", 0, nil
-		if f.alone, f.aloneErr = gather(f.lib, doc, f.known); f.alone != nil {
+		if g, err := gather(f.lib, doc, f.known); err == nil {
+			f.alone = g
 			f.alone.judging = f.judging
 		}
 	})
@@ -287,7 +287,7 @@ func (f *facts) worstEitherWay(element int) worst {
 // quantity makes the current ready to be shown, with its working.
 func (f *facts) quantity(name string, w worst, limit spec.Limit) *Quantity {
 	q := newQuantity(name, quantity.Ampere, w.Range)
-	q.State = w.words()
+	q.in(w.at)
 	q.limit(limit)
 	q.Working = f.working(w, limit.Source)
 	return &q

@@ -73,9 +73,7 @@ func (f *facts) current(p *build.Part) *Quantity {
 		return f.quantity("current", w, limit)
 	}
 	q := newQuantity("current", quantity.Ampere, w.Range)
-	if w.at != nil {
-		q.State = w.at.Words()
-	}
+	q.in(w.at)
 	q.Working = f.working(w)
 	return &q
 }
@@ -174,27 +172,19 @@ func (f *facts) power(p *build.Part) Quantity {
 	element := f.body(p)
 	var most wiring.Range
 	var at visit
+	amps := 0.0
 	for _, v := range f.visitsOf(element) {
-		r := v.Amps(element)
-		if at == nil || r.Peak() > most.Peak() {
-			most, at = r, v
+		if r := v.Watts(element); at == nil || r.High > most.High {
+			most, at, amps = r, v, math.Abs(v.TypicalAmps(element))
 		}
 	}
-	low, high := math.Abs(most.Low), math.Abs(most.High)
-	if low > high {
-		low, high = high, low
-	}
-	if most.Low < 0 && most.High > 0 {
-		low = 0
-	}
-	q := newQuantity("heat", quantity.Watt, wiring.Range{Low: low * low * ohms, Typ: most.Typ * most.Typ * ohms, High: high * high * ohms})
-	if at != nil {
-		q.State = at.Words()
-	}
+	most.Low = max(most.Low, 0)
+	q := newQuantity("heat", quantity.Watt, most)
+	q.in(at)
 	q.limit(spec.Limit{Recommended: rating.Typ / 2, Absolute: rating.Typ, Source: rating.Source})
 	q.Working = &Working{
 		Formula: "P = I² × R",
-		Numbers: fmt.Sprintf("(%s)² × %s", quantity.Format(math.Abs(most.Typ), quantity.Ampere), quantity.Short(ohms, quantity.Ohm)),
+		Numbers: fmt.Sprintf("(%s)² × %s", quantity.Format(amps, quantity.Ampere), quantity.Short(ohms, quantity.Ohm)),
 		Result:  q.TypText,
 		Sources: []string{"rating: " + rating.Source},
 	}

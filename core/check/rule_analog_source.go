@@ -20,13 +20,13 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 			continue
 		}
 		q := newQuantity("source resistance", quantity.Ohm, wiring.Range{Low: worst, Typ: worst, High: worst})
-		q.State = at.Words()
+		q.in(at)
 		q.Working = &Working{
 			Formula: "change of the voltage ÷ change of the current drawn", Result: q.TypText,
 			Sources: []string{fmt.Sprintf("at most %s: %s", quantity.Short(limit.SourceOhms, quantity.Ohm), limit.Source)},
 		}
 		out = append(out, Finding{
-			Level: Note, Parts: []string{in.claim.Part.ID}, Pins: []string{in.use.Pin.Name}, Found: &q, State: q.State,
+			Level: Note, Parts: []string{in.claim.Part.ID}, Pins: []string{in.use.Pin.Name}, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s sees a source of %s; its converter is made for %s.", in.use.Pin.Name, quantity.Format(worst, quantity.Ohm), quantity.Short(limit.SourceOhms, quantity.Ohm)),
 			Why:   "Its small capacitor does not fill in time: the reading lags, and the pin read before shines through. Read it twice and keep the second, or use smaller resistances.",
 			Fixes: f.stiffen(in, worst),

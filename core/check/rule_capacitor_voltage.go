@@ -20,7 +20,7 @@ var capacitorVoltage = rule{"capacitor-voltage", func(f *facts) []Finding {
 			continue
 		}
 		x := Finding{
-			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State,
+			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s has up to %s across it; it is made for %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
 			Why:   "Over four fifths of its rating it does not last (common practice); over the whole it breaks through.",
 		}

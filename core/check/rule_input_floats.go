@@ -18,7 +18,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 				continue
 			}
 			out = append(out, Finding{
-				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(),
+				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Piece.Address(v.State)),
 				Found: f.leakage(in, v),
 				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.Words()),
 				Why:   "It reads what it likes, and changes when a hand comes near.",
@@ -33,7 +33,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 // leakage is the voltage that nothing but leakage gives the input.
 func (f *facts) leakage(in input, v visit) *Quantity {
 	q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
-	q.State = v.Words()
+	q.in(v)
 	q.Working = &Working{
 		Formula: "no path of resistances leads from the pin to a rail or ground",
 		Numbers: fmt.Sprintf("the pin's leakage of up to %s alone", quantity.Short(f.board.Logic.Leakage.High, quantity.Ampere)),

@@ -21,14 +21,14 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 				continue
 			}
 			q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
-			q.State = v.Words()
+			q.in(v)
 			q.Working = f.levelWorking(v, in, q)
 			level := Care
 			if q.Low > vil && q.High < vih {
 				level = Stop
 			}
 			out = append(out, Finding{
-				Level: level, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, Found: &q,
+				Level: level, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, At: q.At, Found: &q,
 				Title: fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high.", pin, q.TypText, q.State),
 				Why: fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it may read either.",
 					quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),

@@ -15,7 +15,8 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 	rail := f.net.RailVolts(f.board.Logic.Rail)
 	for _, in := range f.read() {
 		pin := in.use.Pin.Name
-		over, state := 0.0, ""
+		over := 0.0
+		var at visit
 		var volts wiring.Range
 		if in.piece == nil {
 			volts, _ = f.everywhere(in.node)
@@ -23,14 +24,14 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 		}
 		for _, v := range f.visits(in.node) {
 			if r := v.Volts(in.node); r.Typ-rail.Typ > over {
-				over, volts, state = r.Typ-rail.Typ, r, v.Words()
+				over, volts, at = r.Typ-rail.Typ, r, v
 			}
 		}
 		if over <= above.Volts {
 			continue
 		}
 		q := newQuantity("voltage", quantity.Volt, volts)
-		q.State = state
+		q.in(at)
 		q.limit(spec.Limit{Recommended: rail.Typ, Absolute: rail.Typ + above.Volts, Source: above.Source})
 		q.Level = Stop
 		q.Working = &Working{
@@ -39,7 +40,7 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 		}
 		claimed := in.claim.Part
 		x := Finding{
-			Level: Stop, Parts: []string{claimed.ID}, Pins: []string{pin}, Found: &q, State: state,
+			Level: Stop, Parts: []string{claimed.ID}, Pins: []string{pin}, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s is driven to %s; it tolerates %s.", pin, q.TypText, q.Limit.AbsoluteText),
 			Why:   "The current goes through the chip's clamp diode into its supply, and damages it.",
 		}

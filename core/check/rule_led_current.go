@@ -16,7 +16,7 @@ var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 			continue
 		}
 		x := Finding{
-			Level: q.Level, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: q, State: q.State,
+			Level: q.Level, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s gets up to %s; %s is comfortable.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 			Why:   "It ages quickly, and on a hot day or with a strong supply it gets more still.",
 			Fixes: f.limitLamp(l, w),

@@ -26,7 +26,7 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 		}
 		q := f.quantity("current", w, f.limitOf(l.Element))
 		q.Limit = nil
-		x := Finding{Level: Care, Parts: []string{p.ID}, which: l.Emitter.ID, Found: q, State: q.State}
+		x := Finding{Level: Care, Parts: []string{p.ID}, which: l.Emitter.ID, Found: q, State: q.State, At: q.At}
 		switch r := f.seriesResistor(w); {
 		case w.Typ >= darkBelow && r != nil:
 			x.Title = fmt.Sprintf("%s gets %s at most: too faint to see by day.", l.Name, quantity.Format(q.Typ, quantity.Ampere))

@@ -15,25 +15,25 @@ var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 		a, k := f.net.Ends(l.Element)
 		most := l.Value(f.kind(l.Part), "maximumReverse")
 		var back wiring.Range
-		state := ""
+		var at visit
 		for _, v := range f.visitsAcross(f.net.PieceWith(l.Element), k, a) {
 			if !v.Held(a) || !v.Held(k) {
 				continue
 			}
 			if r := v.Across(k, a); r.Typ > back.Typ {
-				back, state = r, v.Words()
+				back, at = r, v
 			}
 		}
 		if back.High <= most.Typ {
 			continue
 		}
 		q := newQuantity("reverse voltage", quantity.Volt, back)
-		q.State = state
+		q.in(at)
 		q.limit(spec.Limit{Recommended: most.Typ, Absolute: most.Typ, Source: most.Source})
 		q.Level = Care
 		q.Working = &Working{Formula: "voltage at the cathode − voltage at the anode", Result: q.TypText, Sources: []string{"limit: " + most.Source}}
 		out = append(out, Finding{
-			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: state,
+			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s gets %s backwards; it stands %s.", l.Name, q.TypText, q.Limit.AbsoluteText),
 			Why:   "An LED breaks down backwards at little more than its supply, and dims for good.",
 			Fixes: f.turnAround(l.Part),

@@ -42,10 +42,10 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 			continue
 		}
 		q := newQuantity("current", quantity.Ampere, least)
-		q.State = at.Words()
+		q.in(at)
 		q.Working = f.working(worst{Range: least, element: l.Element, at: at})
 		out = append(out, Finding{
-			Level: Note, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State,
+			Level: Note, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s gets %s alone and %s when others are lit too.", l.Name, quantity.Format(alone.Typ, quantity.Ampere), q.TypText),
 			Why:   "They share a resistor: the one that needs least voltage takes most, and each has less the more are lit.",
 			Fixes: f.takeTurns(l.Part),

@@ -25,7 +25,7 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 				continue
 			}
 			q := f.loadVolts(p)
-			x := Finding{Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State}
+			x := Finding{Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At}
 			rated := quantity.Short(f.valueOf(p, "ratedVoltage"), quantity.Volt)
 			switch {
 			case q.Level == Fine:

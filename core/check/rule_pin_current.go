@@ -26,7 +26,7 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 			continue
 		}
 		x := Finding{
-			Level: q.Level, Pins: []string{pin}, Found: q, State: q.State,
+			Level: q.Level, Pins: []string{pin}, Found: q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("Pin %s has to %s up to %s; %s is recommended.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 			Why:   "Its voltage gives way, and the chip runs warmer than its data sheet promises for.",
 			Fixes: f.relieve(u, w),

@@ -29,7 +29,7 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 		}
 		q.Level = Note // it flows only if nobody takes the advice
 		if x.Found == nil || q.High > x.Found.High {
-			x.Found, x.State = q, q.State
+			x.Found, x.State, x.At = q, q.State, q.At
 		}
 		x.Parts, x.Pins = append(x.Parts, part.ID), append(x.Pins, pin)
 		edits = append(edits, f.guardInput(in)...)

@@ -16,7 +16,7 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 			continue
 		}
 		x := Finding{
-			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State,
+			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("%s has to get rid of up to %s; it is made for %s.", p.Name, quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText),
 			Why:   "Over half its rating a resistor gets too hot to touch and browns its surroundings; over the whole it fails.",
 		}

@@ -30,7 +30,7 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 		}
 		q := f.quantity("current", w, limit)
 		x := Finding{
-			Level: Stop, Found: q, State: q.State,
+			Level: Stop, Found: q, State: q.State, At: q.At,
 			Why: "The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse.",
 		}
 		if part != nil {

@@ -20,7 +20,7 @@ var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
 				continue
 			}
 			x := Finding{
-				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State,
+				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
 				Title: fmt.Sprintf("%s turns up to %s into heat; it sheds %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
 				Why:   "It is not fully on: it keeps a voltage for itself while the whole current flows.",
 			}
@@ -57,18 +57,16 @@ func (f *facts) transistorPower(p *build.Part) Quantity {
 	a, b := f.net.Ends(element)
 	most := wiring.ValueOf(f.kind(p), p, "maximumHeat")
 	var worst wiring.Range
-	state, numbers := "", ""
+	numbers := ""
+	var at visit
 	for _, v := range f.visitsOf(element) {
-		i, u := v.Amps(element), v.Across(a, b)
-		r := wiring.Range{Low: math.Abs(i.Low * u.Low), Typ: math.Abs(i.Typ * u.Typ), High: i.Peak() * math.Abs(u.Typ)}
-		r.Low, r.High = min(r.Low, r.Typ), max(r.High, r.Typ)
-		if state == "" || r.High > worst.High {
-			worst, state = r, v.Words()
-			numbers = quantity.Format(math.Abs(u.Typ), quantity.Volt) + " × " + quantity.Format(math.Abs(i.Typ), quantity.Ampere)
+		if r := v.Watts(element); at == nil || r.High > worst.High {
+			worst, at = r, v
+			numbers = quantity.Format(math.Abs(v.Typical(a)-v.Typical(b)), quantity.Volt) + " × " + quantity.Format(math.Abs(v.TypicalAmps(element)), quantity.Ampere)
 		}
 	}
 	q := newQuantity("heat", quantity.Watt, worst)
-	q.State = state
+	q.in(at)
 	q.limit(spec.Limit{Recommended: most.Typ / 2, Absolute: most.Typ, Source: most.Source})
 	q.Working = &Working{Formula: "P = U × I", Numbers: numbers, Result: q.TypText, Sources: []string{"limit: " + most.Source}}
 	return q

@@ -20,6 +20,10 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 	x := Finding{Level: Note, Fixes: []Fix{f.unplug()}}
 	a, b := f.doc.Fed(first), second.Input
 	switch {
+	case f.second() == nil:
+		x.Level = Stop
+		x.Title = fmt.Sprintf("Fed by %s alone this circuit has no answer.", second.Name)
+		x.Why = "Something joins what must not be joined, and only the other supply hides it."
 	case first.Rail == second.Rail && first.Regulator == nil && second.Regulator == nil:
 		x.Level = Stop
 		x.Title = fmt.Sprintf("%s and %s are both tied straight to the %s rail.", build.Capital(first.Name), second.Name, first.Rail)

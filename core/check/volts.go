@@ -96,14 +96,14 @@ func (f *facts) voltsAcross(p *build.Part, size func(wiring.Range) float64) Quan
 	element := f.body(p)
 	a, b := f.net.Ends(element)
 	var most wiring.Range
-	state := ""
+	var at visit
 	for _, v := range f.visitsAcross(f.net.PieceWith(element), a, b) {
-		if r := v.Across(a, b); size(r) > size(most) || state == "" {
-			most, state = r, v.Words()
+		if r := v.Across(a, b); size(r) > size(most) || at == nil {
+			most, at = r, v
 		}
 	}
 	q := newQuantity("voltage", quantity.Volt, most)
-	q.State = state
+	q.in(at)
 	q.Working = &Working{Formula: "voltage at one leg − voltage at the other", Result: q.TypText}
 	return q
 }

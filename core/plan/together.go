@@ -7,7 +7,6 @@ import (
 	"strconv"
 	"strings"
 
-	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/light"
 	"cablaggio/core/part"
@@ -55,9 +54,13 @@ func (p *planner) turns(q *build.Part, with string) (string, error) {
 	if other == nil || other == q {
 		return "", fmt.Errorf("%s can take turns with another part only", q.Name)
 	}
-	for _, x := range []*build.Part{q, other} {
-		if !slices.ContainsFunc(x.Signals, func(s build.Signal) bool { return s.Needs == board.DigitalOut || s.Needs == board.PWMOut }) {
-			return "", fmt.Errorf("no pin drives %s, so it cannot take turns", x.Name)
+	together := p.doc.Clone()
+	together.Group(other.ID, q.ID)
+	for _, t := range wiring.Build(p.lib, together).Turns {
+		for _, id := range t.Loose {
+			if id == q.ID || id == other.ID {
+				return "", fmt.Errorf("no output of its own switches %s, so it cannot take turns", p.doc.Part(id).Name)
+			}
 		}
 	}
 	p.doc.Group(other.ID, q.ID)

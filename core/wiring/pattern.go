@@ -187,11 +187,12 @@ func (p *pattern) at(s State) (*point, error) {
 	return pt, nil
 }
 
-// A quantityForm is a linear function of a solution, or such a function as a part
-// of a node's voltage.
+// A quantityForm is a linear function of a solution, such a function as a part of
+// a node's voltage, or the product of two.
 type quantityForm struct {
-	form circuit.Form
-	over circuit.Node // Ground: by itself
+	form  circuit.Form
+	over  circuit.Node  // Ground: by itself
+	times *circuit.Form // nil: by itself
 }
 
 func (q *quantityForm) of(sol *circuit.Solution) float64 {
@@ -199,15 +200,22 @@ func (q *quantityForm) of(sol *circuit.Solution) float64 {
 	if q.over != circuit.Ground {
 		v /= sol.V[q.over]
 	}
+	if q.times != nil {
+		v *= q.times.Of(sol)
+	}
 	return v
 }
 
 // key tells quantities and signs apart.
 func (q *quantityForm) key(sign int8) uint64 {
 	h := mix(uint64(q.over)+1, uint64(sign+2))
-	for k, list := range [2][]circuit.Weight{q.form.Volts, q.form.Amps} {
+	lists := [][]circuit.Weight{q.form.Volts, q.form.Amps}
+	if q.times != nil {
+		lists = append(lists, q.times.Volts, q.times.Amps)
+	}
+	for k, list := range lists {
 		for _, w := range list {
-			h = mix(mix(h, uint64(2*w.At+k)), math.Float64bits(w.By))
+			h = mix(mix(h, uint64(4*w.At+k)), math.Float64bits(w.By))
 		}
 	}
 	return h
@@ -215,6 +223,21 @@ func (q *quantityForm) key(sign int8) uint64 {
 
 // tangent is the linear function that the quantity is at a solution.
 func (q *quantityForm) tangent(sol *circuit.Solution) circuit.Form {
+	if q.times != nil {
+		var f circuit.Form
+		for _, x := range [2]struct {
+			form circuit.Form
+			by   float64
+		}{{q.form, q.times.Of(sol)}, {*q.times, q.form.Of(sol)}} {
+			for _, w := range x.form.Volts {
+				f.Volts = append(f.Volts, circuit.Weight{At: w.At, By: w.By * x.by})
+			}
+			for _, w := range x.form.Amps {
+				f.Amps = append(f.Amps, circuit.Weight{At: w.At, By: w.By * x.by})
+			}
+		}
+		return f
+	}
 	if q.over == circuit.Ground {
 		return q.form
 	}

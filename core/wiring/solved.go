@@ -128,6 +128,20 @@ func (s *Solved) Across(a, b circuit.Node) Range {
 	return s.of(&quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}, {At: s.node(y), By: -1}}}})
 }
 
+// Watts returns the range of what an element turns into heat: the voltage across
+// it times its current, at one corner.
+func (s *Solved) Watts(element int) Range {
+	k := s.Piece.localElement(element)
+	if k < 0 {
+		return Range{}
+	}
+	e := &s.Piece.circuit.Elements[k]
+	across := circuit.Form{Volts: []circuit.Weight{{At: s.node(e.A), By: 1}, {At: s.node(e.B), By: -1}}}
+	q := ampsOf(s.element(k))
+	q.times = &across
+	return s.of(q)
+}
+
 // Ratio returns the range of a node's voltage as a part of another's, and
 // whether the piece has both. Both may move with the supply, so it is narrower
 // than the one over the other.
@@ -137,7 +151,7 @@ func (s *Solved) Ratio(of, over circuit.Node) (Range, bool) {
 	if !okA || !okB || y == circuit.Ground {
 		return Range{}, false
 	}
-	return s.of(&quantityForm{circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}}}, circuit.Node(s.node(y))}), true
+	return s.of(&quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}}}, over: circuit.Node(s.node(y))}), true
 }
 
 func (s *Solved) of(q *quantityForm) Range {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/part"
 )
@@ -162,6 +163,9 @@ func (n *Network) switchedBy(id string) (turns []turn) {
 // outputAt returns the control of the output of a part that is joined to a place,
 // straight or through the helpers of a part, or -1.
 func (n *Network) outputAt(place circuit.Node, of string) int {
+	if n.places.fed[n.places.node[place]] {
+		return -1
+	}
 	seen := map[circuit.Node]bool{n.places.node[place]: true}
 	for queue := []circuit.Node{n.places.node[place]}; len(queue) > 0; queue = queue[1:] {
 		for i := range n.Elements {
@@ -170,7 +174,7 @@ func (n *Network) outputAt(place circuit.Node, of string) int {
 			if a != queue[0] && b != queue[0] {
 				continue
 			}
-			if e.Role == PartOut {
+			if e.Role == PartOut && n.Node(build.Terminal(n.Controls[e.control].Of)) == queue[0] {
 				return e.control
 			}
 			if q := n.Doc.Part(e.Part); q == nil || q.Of != of || r.Kind != circuit.Resistor {

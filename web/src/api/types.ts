@@ -533,6 +533,9 @@ export interface components {
             steps: components["schemas"]["Step"][];
             usedMap: components["schemas"]["HoleMap"];
         };
+        At: {
+            [key: string]: string;
+        };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
         };
@@ -711,6 +714,7 @@ export interface components {
             with?: string;
         };
         Finding: {
+            at?: components["schemas"]["At"];
             fixes: components["schemas"]["Fix"][];
             found?: components["schemas"]["Quantity"];
             id: string;
@@ -1077,6 +1081,7 @@ export interface components {
             to: string;
         };
         Quantity: {
+            at?: components["schemas"]["At"];
             /** Format: double */
             high: number;
             level?: components["schemas"]["Level"];
@@ -1112,6 +1117,7 @@ export interface components {
             typ: number;
         };
         Reading: {
+            at?: components["schemas"]["At"];
             count?: string;
             counts?: string;
             level?: string;
