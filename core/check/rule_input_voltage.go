@@ -60,7 +60,10 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 func (f *facts) tolerated(part string) bool {
 	rail := f.net.RailVolts(f.board.Logic.Rail)
 	for _, in := range f.read() {
-		if r, _ := f.everywhere(in.node); in.claim.Part.ID == part && r.Typ > rail.Typ+f.board.Logic.Tolerates.Volts {
+		if in.claim.Part.ID != part {
+			continue
+		}
+		if r, _ := f.everywhere(in.node); r.Typ > rail.Typ+f.board.Logic.Tolerates.Volts {
 			return false
 		}
 	}

@@ -81,8 +81,11 @@ func (f *facts) wired(p *build.Part) bool {
 // every state.
 func (f *facts) sure(part string) bool {
 	for _, in := range f.digital() {
+		if in.claim.Part.ID != part {
+			continue
+		}
 		for _, v := range f.visits(in.node) {
-			if r := f.reads(v, in.node); in.claim.Part.ID == part && r != ReadsLow && r != ReadsHigh {
+			if r := f.reads(v, in.node); r != ReadsLow && r != ReadsHigh {
 				return false
 			}
 		}

@@ -362,6 +362,9 @@ func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (v
 			}
 		}
 	}
+	if p.giant() {
+		return p.ahead(pt, q, sign), p.typical(pt)
+	}
 	value, best = p.ascend(pt, q, sign, p.typical(pt), pinned)
 	starts := p.conducting(pt)
 	if len(starts) > manyStarts {
@@ -488,8 +491,8 @@ func (p *pattern) ascend(pt *point, q *quantityForm, sign int8, from *corner, pi
 		}
 		there := p.corner(pt, next)
 		if there.sol == nil || float64(sign)*(q.of(there.sol)-value) <= 0 {
-			// All together was too much: the best one alone, and on from there.
-			if there = p.single(pt, q, sign, best, slices.Clone(next), value); there == nil {
+			// All together was too much: those with most say, and on from there.
+			if there = p.fewer(pt, q, sign, best, slices.Clone(next), value); there == nil {
 				break
 			}
 		}
@@ -501,26 +504,50 @@ func (p *pattern) ascend(pt *point, q *quantityForm, sign int8, from *corner, pi
 // free is the corner of a param that nothing pins.
 const free int8 = 2
 
+// ahead is where the slopes at the typical values lead, straight on to the ends of
+// all tolerances.
+func (p *pattern) ahead(pt *point, q *quantityForm, sign int8) float64 {
+	typical, value := p.typical(pt), q.of(&pt.typical)
+	if !p.linearize(pt, typical) {
+		return value
+	}
+	p.slopes(typical, q, p.slope)
+	for _, by := range p.slope {
+		value += float64(sign) * math.Abs(by) / nudged
+	}
+	return value
+}
+
+// giant reports whether the pattern is so large that no corner of it is solved:
+// hundreds of parts in one piece. Its ranges are those of its tangent.
+func (p *pattern) giant() bool { return len(p.params)*p.circuit.Nodes() > giant }
+
+const giant = 10_000
+
 // maxTurns bounds the search; three are usual.
 const maxTurns = 12
 
-// single returns the corner in which one param alone has moved from a corner
-// towards the next and the quantity is worst, or nil when none makes it worse.
-func (p *pattern) single(pt *point, q *quantityForm, sign int8, from *corner, to []int8, value float64) (best *corner) {
-	at := slices.Clone(from.at)
+// fewer returns a corner in which not all params have moved from a corner to the
+// next, but half of them, a quarter and so on down to one, those first whose slope
+// says most, and the quantity is worse; or nil when it never is.
+func (p *pattern) fewer(pt *point, q *quantityForm, sign int8, from *corner, to []int8, value float64) *corner {
+	var moved []int
 	for i := range to {
-		if to[i] == from.at[i] {
-			continue
+		if to[i] != from.at[i] {
+			moved = append(moved, i)
 		}
-		at[i] = to[i]
-		if c := p.corner(pt, at); c.sol != nil {
-			if v := q.of(c.sol); float64(sign)*(v-value) > 1e-12*math.Abs(value) {
-				best, value = c, v
-			}
-		}
-		at[i] = from.at[i]
 	}
-	return best
+	slices.SortStableFunc(moved, func(a, b int) int { return cmp.Compare(math.Abs(p.slope[b]), math.Abs(p.slope[a])) })
+	for n := len(moved) / 2; n > 0; n /= 2 {
+		at := slices.Clone(from.at)
+		for _, i := range moved[:n] {
+			at[i] = to[i]
+		}
+		if c := p.corner(pt, at); c.sol != nil && float64(sign)*(q.of(c.sol)-value) > 1e-12*math.Abs(value) {
+			return c
+		}
+	}
+	return nil
 }
 
 // span is the range of a quantity over all corners.

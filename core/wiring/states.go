@@ -80,7 +80,7 @@ func (p *Piece) localSubject(about Subject) localSubject {
 func (p *Piece) Exhaustive() bool {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	return !p.searched
+	return !p.searched && !p.giant()
 }
 
 // Previous returns the piece in the states that an old program could bring about:
