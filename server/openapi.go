@@ -7,6 +7,7 @@ import (
 	"path"
 	"reflect"
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 
@@ -27,7 +28,35 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[check.Level](): {check.Stop, check.Care, check.Note, check.Fine},
 	reflect.TypeFor[check.Reads](): {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
 	reflect.TypeFor[board.Pull]():  {board.NoPull, board.PullUp, board.PullDown},
-	reflect.TypeFor[plan.Op]():     plan.Ops(),
+	reflect.TypeFor[plan.Op]():     ops(),
+}
+
+func ops() (out []any) {
+	for _, s := range plan.Shapes() {
+		out = append(out, s.Op)
+	}
+	return out
+}
+
+// union describes an edit as one of the shapes that there are, each with the
+// fields that it takes and no others.
+func union(edit *jsonschema.Schema) {
+	fields := edit.Properties
+	for _, s := range plan.Shapes() {
+		var op, one jsonschema.Schema
+		op.AddType(jsonschema.String)
+		op.Enum = []any{s.Op}
+		one.AddType(jsonschema.Object)
+		one.WithDescription(s.Does)
+		one.WithPropertiesItem("op", op.ToSchemaOrBool())
+		one.Required = append([]string{"op"}, s.Needs...)
+		for _, name := range slices.Concat(s.Needs, s.May) {
+			one.WithPropertiesItem(name, fields[name])
+		}
+		one.WithAdditionalProperties(*(&jsonschema.SchemaOrBool{}).WithTypeBoolean(false))
+		edit.OneOf = append(edit.OneOf, one.ToSchemaOrBool())
+	}
+	edit.Properties, edit.Required, edit.Type = nil, nil, nil
 }
 
 var description = sync.OnceValues(OpenAPI)
@@ -237,6 +266,9 @@ func neverNull(p jsonschema.InterceptNullabilityParams) {
 func enumerate(p jsonschema.InterceptSchemaParams) (bool, error) {
 	if values, ok := enums[p.Value.Type()]; ok && p.Processed {
 		p.Schema.Enum = values
+	}
+	if p.Processed && p.Value.Type() == reflect.TypeFor[plan.Edit]() && p.Schema.OneOf == nil {
+		union(p.Schema)
 	}
 	return false, nil
 }

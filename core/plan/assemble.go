@@ -16,51 +16,31 @@ import (
 	"cablaggio/core/quantity"
 )
 
-// assemble makes an edit of what is decided and done on the breadboard.
-func (p *planner) assemble(e Edit) (done string, err error) {
-	if p.doc.Assembly == nil {
-		p.doc.Assembly = &build.Assembly{}
+func (p *planner) stepDone(a *build.Assembly, e Edit) (string, error) {
+	done := "did a step: " + e.Name
+	if put, out := strings.CutPrefix(e.Text, placement.Out); out {
+		p.undone(a, put)
+		return done, nil
 	}
-	a := p.doc.Assembly
-	switch e.Op {
-	case Breadboards:
-		done, err = p.breadboards(a, e)
-	case Fix:
-		done, err = p.fix(a, e)
-	case Stock:
-		done, err = p.stock(a, e)
-	case Reach:
-		done, err = p.reach(a, e.Text)
-	case StepDone:
-		done = "did a step: " + e.Name
-		if put, out := strings.CutPrefix(e.Text, placement.Out); out {
-			p.undone(a, put)
-			break
-		}
-		p.undone(a, e.Text)
-		d := build.Done{Step: e.Text, At: e.At}
-		a.Done = append(a.Done, d)
-		if a.Built != nil {
-			b := placement.Standing(p.lib, p.doc, []build.Done{d})
-			maps.Copy(a.Built.Legs, b.Legs)
-			a.Built.Wires = append(a.Built.Wires, b.Wires...)
-		}
-	case StepUndone:
-		p.undone(a, e.Text)
-		done = "took a step back: " + e.Name
-	case StepsUndone:
-		a.Done, a.Kept, a.Built = nil, nil, nil
-		done = "began again with an empty breadboard"
-	case AsBuilt:
-		done, err = p.asBuilt(a, e.Text)
-	case BuiltLeg:
-		done, err = p.builtLeg(a, e.Terminal, e.Text)
-	case WireIn, WireOut:
-		done, err = p.builtWire(a, e)
-	case BuiltValue:
-		done, err = p.builtValue(a, e)
+	p.undone(a, e.Text)
+	d := build.Done{Step: e.Text, At: e.At}
+	a.Done = append(a.Done, d)
+	if a.Built != nil {
+		b := placement.Standing(p.lib, p.doc, []build.Done{d})
+		maps.Copy(a.Built.Legs, b.Legs)
+		a.Built.Wires = append(a.Built.Wires, b.Wires...)
 	}
-	return done, err
+	return done, nil
+}
+
+func (p *planner) stepUndone(a *build.Assembly, e Edit) (string, error) {
+	p.undone(a, e.Text)
+	return "took a step back: " + e.Name, nil
+}
+
+func (p *planner) stepsUndone(a *build.Assembly, _ Edit) (string, error) {
+	a.Done, a.Kept, a.Built = nil, nil, nil
+	return "began again with an empty breadboard", nil
 }
 
 // undone takes a step back: what it put in is not there any more.

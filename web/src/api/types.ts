@@ -691,27 +691,197 @@ export interface components {
             volts: string;
         };
         Edit: {
-            /** Format: date-time */
-            at?: string;
-            board?: string;
-            cells?: string;
-            count?: number;
-            document?: components["schemas"]["Document"];
             hookup?: string;
-            kind?: string;
+            kind: string;
             name?: string;
-            op: components["schemas"]["Op"];
-            part?: string;
+            /** @enum {string} */
+            op: "add";
             pin?: string;
-            pull?: components["schemas"]["Pull"];
-            signal?: string;
-            supply?: string;
-            terminal?: string;
             text?: string;
-            to?: string;
             type?: string;
             value?: string;
+        } | {
+            /** @enum {string} */
+            op: "remove";
+            part: string;
+        } | {
+            hookup: string;
+            /** @enum {string} */
+            op: "hookup";
+            part: string;
+        } | {
+            /** @enum {string} */
+            op: "pin";
+            part: string;
+            pin?: string;
+            signal: string;
+        } | {
+            /** @enum {string} */
+            op: "value";
+            part: string;
+            text?: string;
+            value: string;
+        } | {
+            /** @enum {string} */
+            op: "size";
+            part: string;
+        } | {
+            /** @enum {string} */
+            op: "type";
+            part: string;
+            type: string;
+        } | {
+            name: string;
+            /** @enum {string} */
+            op: "name";
+            part: string;
+        } | {
+            /** @enum {string} */
+            op: "pull";
+            part: string;
+            pull?: components["schemas"]["Pull"];
+            signal: string;
+        } | {
+            /** @enum {string} */
+            op: "flip";
+            part: string;
+        } | {
+            /** @enum {string} */
+            op: "insert";
+            terminal: string;
+            text: string;
+        } | {
+            /** @enum {string} */
+            op: "join";
+            terminal: string;
+            to: string;
+        } | {
+            /** @enum {string} */
+            op: "free";
+            terminal: string;
+        } | {
+            name: string;
+            /** @enum {string} */
+            op: "title";
+        } | {
+            board: string;
+            /** @enum {string} */
+            op: "board";
+        } | {
+            /** @enum {string} */
+            op: "turns";
+            part: string;
             with?: string;
+        } | {
+            cells?: string;
+            count?: number;
+            /** @enum {string} */
+            op: "supply";
+            supply?: string;
+            text?: string;
+            with?: string;
+        } | {
+            /** @enum {string} */
+            op: "unused";
+            pull?: components["schemas"]["Pull"];
+        } | {
+            /** @enum {string} */
+            op: "assign";
+        } | {
+            /** @enum {string} */
+            op: "lock";
+            part: string;
+            pin?: string;
+            signal: string;
+        } | {
+            /** @enum {string} */
+            op: "swap";
+            part: string;
+            pin: string;
+            signal: string;
+        } | {
+            /** @enum {string} */
+            op: "white";
+            part: string;
+        } | {
+            /** @enum {string} */
+            op: "match";
+            part: string;
+            with: string;
+        } | {
+            /** @enum {string} */
+            op: "bright";
+            part: string;
+            text: string;
+        } | {
+            /** @enum {string} */
+            op: "pair";
+            part: string;
+            text: string;
+            value: string;
+            with: string;
+        } | {
+            document: components["schemas"]["Document"];
+            /** @enum {string} */
+            op: "replace";
+        } | {
+            /** @enum {string} */
+            op: "breadboards";
+            text?: string;
+            with?: string;
+        } | {
+            /** @enum {string} */
+            op: "fix";
+            terminal: string;
+            text?: string;
+        } | {
+            /** @enum {string} */
+            op: "stock";
+            text?: string;
+            with?: string;
+        } | {
+            /** @enum {string} */
+            op: "reach";
+            text?: string;
+        } | {
+            /** Format: date-time */
+            at?: string;
+            name?: string;
+            /** @enum {string} */
+            op: "step-done";
+            text: string;
+        } | {
+            name?: string;
+            /** @enum {string} */
+            op: "step-undone";
+            text: string;
+        } | {
+            /** @enum {string} */
+            op: "all-undone";
+        } | {
+            /** @enum {string} */
+            op: "as-built";
+            text?: string;
+        } | {
+            /** @enum {string} */
+            op: "built-leg";
+            terminal?: string;
+            text?: string;
+        } | {
+            /** @enum {string} */
+            op: "wire-in";
+            text: string;
+            with: string;
+        } | {
+            /** @enum {string} */
+            op: "wire-out";
+            text: string;
+            with: string;
+        } | {
+            /** @enum {string} */
+            op: "built-value";
+            part: string;
+            text?: string;
         };
         Finding: {
             at?: components["schemas"]["At"];

@@ -28,7 +28,7 @@ export function Place({
   const legName = useLegName();
   const { refused } = useSnapshot();
   const errorId = useId();
-  const error = refused.find((r) => r.step?.edits.some((e) => e.op === refusedOp && e.terminal))?.problem
+  const error = refused.find((r) => r.step?.edits.some((e) => e.op === refusedOp && "terminal" in e))?.problem
     .title;
   const legs = (report.placement?.seats ?? []).flatMap((s) => s.legs.map((l) => `${s.part}.${l.leg}`));
   const submit = (event: FormEvent) => {

@@ -11,9 +11,10 @@ export function Stock() {
   const colours = stock?.colours?.join(" ") ?? "";
   const lengths = stock?.lengths?.join(" ") ?? "";
   const error = refused.find((r) => r.step?.edits.some((e) => e.op === "stock"));
+  const tried = error?.step?.edits.find((e) => e.op === "stock");
   const wrong = error?.problem.title;
   const about = (field: "text" | "with") =>
-    error?.step?.edits[0]?.[field] !== (field === "text" ? colours : lengths) ? wrong : undefined;
+    tried?.[field] !== (field === "text" ? colours : lengths) ? wrong : undefined;
   const set = (text: string, other: string) =>
     edit("note the wires at hand", { op: "stock", text, with: other });
   return (

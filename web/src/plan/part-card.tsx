@@ -265,8 +265,9 @@ function PartValue({ part, id }: { part: Part; id: string }) {
   const { refused } = useSnapshot();
   const value = kindOf(part).values.find((v) => v.id === id);
   if (!value) return null;
-  const error = refused.find((r) => r.step?.edits.some((e) => e.part === part.id && e.value === id))?.problem
-    .title;
+  const error = refused.find((r) =>
+    r.step?.edits.some((e) => e.op === "value" && e.part === part.id && e.value === id),
+  )?.problem.title;
   return (
     <ValueField
       label={value.name}

@@ -14,8 +14,9 @@ export function ResistorChoice({ part }: { part: Part }) {
   const { edit, library, report: reportOf } = useSheet();
   const { refused } = useSnapshot();
   const report = reportOf(part);
-  const error = refused.find((r) => r.step?.edits.some((e) => e.part === part.id && e.value === "resistance"))
-    ?.problem.title;
+  const error = refused.find((r) =>
+    r.step?.edits.some((e) => e.op === "value" && e.part === part.id && e.value === "resistance"),
+  )?.problem.title;
   const set = (text: string) =>
     edit(`set ${part.name} to ${text}`, { op: "value", part: part.id, value: "resistance", text });
   return (

@@ -25,9 +25,11 @@ export interface Snapshot {
   changes: readonly string[];
 }
 
+const about = ["op", "part", "value", "signal", "terminal"];
+
 /** What a step is about: its edits without what they set. */
 function target(step: Step): string {
-  return JSON.stringify(step.edits.map((e) => [e.op, e.part, e.value, e.signal, e.terminal]));
+  return JSON.stringify(step.edits.map((e) => Object.entries(e).filter(([field]) => about.includes(field))));
 }
 
 const firstRetry = 500;
