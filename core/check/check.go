@@ -2,9 +2,12 @@ package check
 
 import (
 	"cmp"
+	"encoding/json"
 	"slices"
 	"strings"
+	"sync"
 
+	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/parallel"
 	"cablaggio/core/plan"
@@ -15,19 +18,72 @@ import (
 // Check analyses a document that is valid in the library. Its error is a
 // circuit that has no answer.
 func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	return NewMemory().Check(lib, doc)
+	return NewMemory().analyse(lib, doc)
 }
 
 // A Memory checks builds and remembers pieces of circuits that it has solved,
-// so that after an edit only what it touched is solved again. The answers are
-// those of [Check]. It may be used from several goroutines at once.
-type Memory struct{ known *wiring.Known }
+// so that after an edit only what it touched is solved again, and the last
+// analyses, by all that they depend on: where the parts stand on the breadboard and
+// what the build is called are not of it. The answers are those of [Check]; they
+// are shared, and must not be changed. It may be used from several goroutines at
+// once.
+type Memory struct {
+	known *wiring.Known
+	mu    sync.Mutex
+	last  []remembered // the latest first
+}
+
+type remembered struct {
+	key      string
+	analysis *Analysis
+}
+
+// maxRemembered is how many analyses are remembered: of the builds that are open.
+const maxRemembered = 16
 
 // NewMemory returns a memory that has seen nothing.
-func NewMemory() *Memory { return &Memory{wiring.NewKnown()} }
+func NewMemory() *Memory { return &Memory{known: wiring.NewKnown()} }
 
 // Check is [Check] with what is remembered.
 func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
+	key, err := dependsOn(lib, doc)
+	if err != nil {
+		return nil, err
+	}
+	m.mu.Lock()
+	i := slices.IndexFunc(m.last, func(r remembered) bool { return r.key == key })
+	if i >= 0 {
+		r := m.last[i]
+		m.last = slices.Insert(slices.Delete(m.last, i, i+1), 0, r)
+		m.mu.Unlock()
+		return r.analysis, nil
+	}
+	m.mu.Unlock()
+	a, err := m.analyse(lib, doc)
+	if err != nil {
+		return nil, err
+	}
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	m.last = slices.Insert(m.last, 0, remembered{key, a})
+	m.last = m.last[:min(len(m.last), maxRemembered)]
+	return a, nil
+}
+
+// dependsOn writes all that an analysis depends on.
+func dependsOn(lib *build.Library, doc *build.Document) (string, error) {
+	bare := *doc
+	bare.Assembly, bare.Title = nil, ""
+	b, _ := lib.Board(doc.Board)
+	key, err := json.Marshal(struct {
+		Doc       *build.Document
+		Board     *board.Profile // which a builder may have changed since
+		Resistors []float64
+	}{&bare, b, lib.Resistors})
+	return string(key), err
+}
+
+func (m *Memory) analyse(lib *build.Library, doc *build.Document) (*Analysis, error) {
 	f, err := gather(lib, doc, m.known)
 	if err != nil {
 		return nil, err

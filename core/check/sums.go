@@ -155,6 +155,9 @@ func (f *facts) addFromRail(name string) total {
 
 // delivered leaves out what would flow backwards: a supply does not take it.
 func (t total) delivered() total {
+	if t.Typ < 0 {
+		t.terms = nil
+	}
 	t.Low, t.Typ, t.High = max(t.Low, 0), max(t.Typ, 0), max(t.High, 0)
 	return t
 }

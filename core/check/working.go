@@ -35,7 +35,7 @@ func (f *facts) working(w worst, sources ...string) *Working {
 		}
 		sources = append(sources, f.sourceOf(d.Element)...)
 	}
-	if single && ohms > 0 {
+	if single && ohms > leastDrop && drops[0].Amps > leastTerm {
 		out.Formula = "I = U ÷ R"
 		out.Numbers = fmt.Sprintf("%s ÷ (%s)", quantity.Format(between, quantity.Volt), join(names))
 		if junctions > 0 {
@@ -71,3 +71,7 @@ func (f *facts) sourceOf(element int) []string {
 	}
 	return nil
 }
+
+// leastDrop is a voltage below which Ohm's law over the rest of the way says
+// nothing.
+const leastDrop = 1e-3

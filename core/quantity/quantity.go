@@ -241,7 +241,7 @@ func Format(v float64, unit Unit) string { return format(v, unit, false) }
 // It is for nominal values, which are exact.
 func Short(v float64, unit Unit) string { return format(v, unit, true) }
 
-var engineering = map[int]string{-15: "f", -12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
+var engineering = map[int]string{-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
 
 func format(v float64, unit Unit, trim bool) string {
 	switch {
@@ -271,7 +271,7 @@ func exponentOf(v float64, unit Unit) int {
 		return 0
 	}
 	exp := int(math.Floor(math.Log10(v)/3)) * 3
-	exp = min(max(exp, -15), 9)
+	exp = min(max(exp, -12), 9)
 	// 999.96 mA rounds to 1000 mA, which is written 1.00 A.
 	if exp < 9 && v/math.Pow10(exp) >= 999.5 {
 		exp += 3

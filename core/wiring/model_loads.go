@@ -40,8 +40,16 @@ func (i instance) transistor(collector, base, emitter circuit.Node, gain spec.Va
 	i.network.add(body, circuit.Element{Kind: circuit.Transport, A: collector, B: emitter, Control: base, Value: saturation})
 }
 
+// spreading is the resistance in ohms between the base's leg and its junctions
+// (from memory: some ohms to some tens). Without it a base that is wired straight
+// to a supply would have no end of current.
+const spreading = 10
+
 func npn(i instance) {
-	i.transistor(i.at("collector"), i.at("base"), i.at("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
+	base := i.network.places.place("", -1)
+	lead := plain(Element{Part: i.part.ID, Role: Inner, Name: "base lead of " + i.part.Name})
+	i.network.add(lead, circuit.Element{Kind: circuit.Resistor, A: i.at("base"), B: base, Value: spreading})
+	i.transistor(i.at("collector"), base, i.at("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
 }
 
 // mosfet is the channel and the diode that every such transistor has from its
