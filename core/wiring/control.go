@@ -114,7 +114,7 @@ func (c *Control) Parse(text string) (float64, error) {
 		return float64(i), nil
 	}
 	names := slices.DeleteFunc(slices.Clone(c.Settings), func(s string) bool { return s == "" })
-	return 0, fmt.Errorf("%q is not a setting of %s; it is %s", text, c.Of, strings.Join(names, " or "))
+	return 0, fmt.Errorf("%q is not a setting of %s; it is %s, as in %s=%s", text, c.Of, strings.Join(names, " or "), c.Of, names[len(names)-1])
 }
 
 func unit(u string) string {
