@@ -4,11 +4,16 @@ SHELL := /bin/bash
 BIN := bin/cablaggio
 WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts -type f 2>/dev/null)
 GO := $(shell find cmd core server store demo web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path 'demo/*.json')
+# What runs goroutines of its own is tested with the race detector, and short: what
+# is found by searching is searched for in the core's own run.
+CORE := ./core/... ./cmd/... ./starts/... ./demo/...
+RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
+SIDE := ./core/parallel ./core/wiring ./core/check ./server/... ./store/...
 
-.PHONY: help demo run build test check hooks types bench shots clean
+.PHONY: help demo run build test test-wide check hooks types bench shots clean
 
 help: ## this list
-	@grep -hE '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 10
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 12
 
 demo: ## start with the demo builds
 	@scripts/need mariadb-server:mariadbd
@@ -47,17 +52,28 @@ types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and 
 
 test: ## everything: format, lint, types, core, store, server, browser
 	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
-	@$(MAKE) --silent --no-print-directory build check
-	@go test -race -timeout 30m ./...
+	@echo "1 of 5  building"
+	@$(MAKE) --silent --no-print-directory build
+	@echo "2 of 5  format, lint and types"
+	@$(MAKE) --silent --no-print-directory check
+	@echo "3 of 5  the core, beside ngspice, brute force and published tables"
+	@go test $(CORE)
+	@echo "4 of 5  what runs side by side, with the race detector; the store in MariaDB"
+	@go test -race -short $(SIDE)
+	@echo "5 of 5  the interface in Chromium"
+	@go test ./e2e
+
+test-wide: build ## the same with every board, wide random searches, and the race detector throughout
+	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
+	@$(MAKE) --silent --no-print-directory check
+	@CABLAGGIO_WIDE=1 go test -race -timeout 120m ./...
+	@CABLAGGIO_WIDE=1 go test -timeout 120m $(RAPID) -rapid.checks=1000
 
 check: web/node_modules/.stamp
-	@echo "  format, vet, staticcheck"
 	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
 	@go tool staticcheck ./...
-	@echo "  front end: lint and types"
 	@cd web && npm run --silent lint && npm run --silent check
-	@echo "  freshness of generated types"
 	@scripts/fresh
 
 hooks: web/node_modules/.stamp ## look at formats and types before each commit

@@ -18,6 +18,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/part"
 	"cablaggio/core/plan"
+	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 	"cablaggio/demo"
 )
@@ -189,6 +190,7 @@ func TestDemo(t *testing.T) {
 // What Cablaggio wires by itself is right: every kind and type, as it comes, on
 // every board.
 func TestDefaultsAreFine(t *testing.T) {
+	testkit.Slow(t)
 	for _, b := range lib.Boards {
 		for _, kind := range lib.Catalogue.Kinds {
 			types := kind.Types
@@ -209,6 +211,7 @@ func TestDefaultsAreFine(t *testing.T) {
 
 // Ids are names for the file alone: other ids change no number.
 func TestRenamingIdsChangesNothingElse(t *testing.T) {
+	testkit.Slow(t)
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
@@ -283,6 +286,7 @@ func sharing(t *testing.T, n int) *build.Document {
 // Of many states the corners are solved where they matter: the result is that
 // of all corners in all states.
 func TestTheWorstOfManyStates(t *testing.T) {
+	testkit.Slow(t)
 	doc := sharing(t, 8) // 256 states in one piece
 	a := analyse(t, doc)
 	assert.True(t, a.Exhaustive)
@@ -310,6 +314,7 @@ func TestTheWorstOfManyStates(t *testing.T) {
 // A heap of parts in one piece is searched at its extremes, says so, and stays
 // affordable.
 func TestAHeapOfParts(t *testing.T) {
+	testkit.Slow(t)
 	a := analyse(t, sharing(t, 50))
 	assert.False(t, a.Exhaustive)
 	assert.Less(t, a.States, 200)
@@ -366,6 +371,7 @@ func TestTheWorkingAddsUp(t *testing.T) {
 // To find is to check without looking for what would help: the same findings, in
 // the same order.
 func TestFindIsCheckWithoutFixes(t *testing.T) {
+	testkit.Slow(t)
 	for name, doc := range ready.Builds(t, lib) {
 		m := check.NewMemory()
 		want, err := m.Check(lib, doc)

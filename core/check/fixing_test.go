@@ -19,6 +19,7 @@ import (
 // build, each can be made, and
 // taking the first fix of the first finding again and again comes to an end.
 func TestFixingComesToAnEnd(t *testing.T) {
+	testkit.Slow(t)
 	const builds, most = 60, 25
 	m := check.NewMemory()
 	var begun []*build.Document

@@ -129,6 +129,7 @@ func TestWhite(t *testing.T) {
 // No sequence of edits, sensible or not, gets a build that the check cannot
 // answer.
 func TestAnyBuildGetsAnAnswer(t *testing.T) {
+	testkit.Slow(t)
 	rapid.Check(t, func(t *rapid.T) {
 		doc := build.New("random", rapid.SampledFrom(lib.Boards).Draw(t, "board").ID)
 		for range rapid.IntRange(1, 6).Draw(t, "steps") {

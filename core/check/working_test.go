@@ -63,6 +63,7 @@ func compute(line string) (float64, bool) {
 // Every working that is shown adds up: the arithmetic of its numbers gives its
 // result, as far as three digits go.
 func TestEveryWorkingAddsUp(t *testing.T) {
+	testkit.Slow(t)
 	computed := 0
 	look := func(t require.TestingT, q *check.Quantity, where string) {
 		w := q.Working

@@ -1,6 +1,9 @@
 package testkit
 
-import "os"
+import (
+	"os"
+	"testing"
+)
 
 // Wide reports whether tests look at everything they can (make test-wide) or at
 // what takes a person's patience (make test).
@@ -12,4 +15,13 @@ func Few(few, wide int) int {
 		return wide
 	}
 	return few
+}
+
+// Slow skips a test that only searches, where tests are short: beside the race
+// detector, which slows it down tenfold. It runs without.
+func Slow(t *testing.T) {
+	t.Helper()
+	if testing.Short() && !Wide() {
+		t.Skip("it searches, and tests are to be short")
+	}
 }

@@ -119,6 +119,7 @@ func whole(doc *build.Document) {
 // A network with changes is the network of the changed document: every place has
 // the same voltage, and every leg the same current, in the same state.
 func TestWithIsTheChangedDocument(t *testing.T) {
+	testkit.Slow(t)
 	overlays := 0
 	rapid.Check(t, func(t *rapid.T) {
 		doc := randomBuild(t, pick(t, "board", lib.Boards).ID)
@@ -232,6 +233,7 @@ func TestWithKeepsWhatItDoesNotTouch(t *testing.T) {
 // Probes against ngspice, for random places of random builds: the whole build as
 // one circuit there, a piece and its rails here.
 func TestProbesAgainstSpice(t *testing.T) {
+	testkit.Slow(t)
 	var circuits []*circuit.Circuit
 	type question struct {
 		node circuit.Node

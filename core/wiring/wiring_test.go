@@ -51,6 +51,7 @@ func randomEdits(t *rapid.T, kinds ...string) (string, []plan.Edit) {
 
 // The corners that Solve takes bound what any draw of the tolerances gives.
 func TestCornersBoundRandomDraws(t *testing.T) {
+	testkit.Slow(t)
 	draws := 0
 	rapid.Check(t, func(t *rapid.T) {
 		rng := rand.New(rand.NewPCG(5, rapid.Uint64().Draw(t, "seed")))
@@ -82,6 +83,7 @@ func TestCornersBoundRandomDraws(t *testing.T) {
 
 // Adding a part that shares nothing but the rails changes no piece.
 func TestAnUnrelatedPartChangesNothing(t *testing.T) {
+	testkit.Slow(t)
 	rapid.Check(t, func(t *rapid.T) {
 		board, edits := randomEdits(t, "led", "led", "button")
 		before := network(t, board, edits...)
@@ -136,6 +138,7 @@ func TestHeld(t *testing.T) {
 
 // The drops along the way of a current sum to the voltage between the rails.
 func TestPathSumsToTheRails(t *testing.T) {
+	testkit.Slow(t)
 	rapid.Check(t, func(t *rapid.T) {
 		board, edits := randomEdits(t, "led", "led", "button")
 		n := network(t, board, edits...)

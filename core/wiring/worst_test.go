@@ -33,6 +33,7 @@ func ends(s *wiring.Solved, mask int) *circuit.Circuit {
 // The corner that is searched is that of brute force over all corners, for every
 // current, every voltage and random sums of pieces with up to eight tolerances.
 func TestWorstCornersAgainstBruteForce(t *testing.T) {
+	testkit.Slow(t)
 	searched, missed := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		n := wiring.Build(lib, randomBuild(t, pick(t, "board", lib.Boards).ID))
@@ -126,6 +127,7 @@ func sharing(lamps int) []plan.Edit {
 // one corner of the rails (so it is possible), and no draw of the tolerances in
 // any state goes above it (so it is the worst).
 func TestSumsBoundRandomDraws(t *testing.T) {
+	testkit.Slow(t)
 	compared := 0
 	rapid.Check(t, func(t *rapid.T) {
 		board, edits := randomEdits(t, "led", "button", "led-rgb-cathode", "potentiometer", "shift-register-latched")
@@ -169,6 +171,7 @@ func TestSumsBoundRandomDraws(t *testing.T) {
 // twelve-button lamp, the lamp matrix and lamps both ways between pins, against
 // solving states as they are.
 func TestAlikeStatesAreTheSame(t *testing.T) {
+	testkit.Slow(t)
 	for _, file := range []string{"matrix5x7", "charlie6"} {
 		doc := heavy(t, file)
 		n := wiring.Build(lib, doc)
@@ -225,6 +228,7 @@ func TestTheSearchFindsWhatNeedsTwo(t *testing.T) {
 
 // A state goes through its address and back.
 func TestStatesHaveAddresses(t *testing.T) {
+	testkit.Slow(t)
 	rapid.Check(t, func(t *rapid.T) {
 		n := wiring.Build(lib, randomBuild(t, pick(t, "board", lib.Boards).ID))
 		for _, p := range n.Pieces {

@@ -812,7 +812,7 @@ export interface components {
             /** @enum {string} */
             op: "bright";
             part: string;
-            text: string;
+            text?: string;
         } | {
             /** @enum {string} */
             op: "pair";
