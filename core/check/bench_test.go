@@ -229,3 +229,49 @@ func besideNgspice(b *testing.B) {
 	b.ReportMetric(float64(theirs)/float64(oneCore), "times-faster-solving-on-one-core")
 	b.ReportMetric(float64(theirs)/float64(whole), "times-faster-whole")
 }
+
+// An edit of the build with most mistakes, beside the check of a build without: the
+// ratios are how many times longer it takes. A step done on the breadboard changes
+// nothing that an analysis depends on.
+func BenchmarkEdit(b *testing.B) {
+	builds := map[string]*build.Document{}
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		if err != nil {
+			b.Fatal(err)
+		}
+		builds[d.Name] = doc
+	}
+	doc := builds["quiz-table-mistakes"]
+	var lamp string
+	for _, p := range doc.Parts {
+		if p.Kind == "led" && p.Of == "" {
+			lamp = p.ID
+		}
+	}
+	memory := check.NewMemory()
+	n := 0
+	edit := func(e plan.Edit) {
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{e})
+		if err != nil {
+			b.Fatal(err)
+		}
+		if _, err := memory.Check(lib, next); err != nil {
+			b.Fatal(err)
+		}
+		doc = next
+	}
+	for b.Loop() {
+		value := median(func() {
+			n++
+			edit(plan.Edit{Op: plan.Value, Part: lamp, Value: "maximumCurrent", Text: fmt.Sprintf("%d mA", 20+n%500)})
+		})
+		step := median(func() {
+			n++
+			edit(plan.Edit{Op: plan.StepDone, Text: "unplug", Name: fmt.Sprint(n)})
+		})
+		whole := median(func() { check.Check(lib, builds["tram-stop"]) })
+		b.ReportMetric(float64(value)/float64(whole), "times-tram-stop-value")
+		b.ReportMetric(float64(step)/float64(whole), "times-tram-stop-step")
+	}
+}

@@ -4,8 +4,12 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -253,30 +257,50 @@ func TestEffects(t *testing.T) {
 	assert.Greater(t, seen, 500)
 }
 
-// Ten seconds of a contact, pressed once a second, that bounces into an RC.
-func BenchmarkBounceIntoRC(b *testing.B) {
+// Ten seconds of a contact, pressed and let go once a second, that bounces into an
+// RC, beside ngspice on the same: the ratio is how many times longer it takes.
+func BenchmarkBounceBesideNgspice(b *testing.B) {
+	program, err := exec.LookPath("ngspice")
+	if err != nil {
+		b.Skip("ngspice is not installed")
+	}
 	x := timed()[0]
 	k := x.Throws[0].Element
-	for b.Loop() {
-		x.Circuit.Elements[k].Open = true
-		s, err := circuit.NewStepper(x.Circuit)
-		if err != nil {
-			b.Fatal(err)
-		}
-		for press := range 10 {
-			for edge := range 20 {
-				at := float64(press) + 0.2 + 0.4e-3*float64(edge%10)
-				if edge >= 10 {
-					at += 0.5
-				}
-				for s.Time() < at {
-					if _, err := s.Until(at, circuit.Crossing{Node: x.Node, Volts: 1.5}, circuit.Crossing{Node: x.Node, Volts: 3, Rising: true}); err != nil {
-						b.Fatal(err)
-					}
-				}
-				x.Circuit.Elements[k].Open = (edge+1+edge/10)%2 == 0
-				s.Changed()
+	x.Throws, x.Seconds = nil, 10
+	for press := range 10 {
+		for edge := range 20 {
+			at := float64(press) + 0.2 + 0.4e-3*float64(edge%10)
+			if edge >= 10 {
+				at += 0.5
 			}
+			x.Throws = append(x.Throws, testkit.Throw{At: at, Element: k, Open: (edge+edge/10)%2 == 1})
 		}
 	}
+	file := filepath.Join(b.TempDir(), "deck.cir")
+	if err := os.WriteFile(file, []byte(x.Deck()), 0o600); err != nil {
+		b.Fatal(err)
+	}
+	theirs := shortest(func() {
+		if out, err := exec.Command(program, "-b", file).CombinedOutput(); err != nil {
+			b.Fatalf("%v\n%s", err, out)
+		}
+	})
+	for b.Loop() {
+		if _, err := x.Run(); err != nil {
+			b.Fatal(err)
+		}
+	}
+	ours := shortest(func() { x.Run() })
+	b.ReportMetric(float64(theirs)/float64(ours), "times-faster")
+}
+
+// shortest returns the shortest of some times.
+func shortest(do func()) time.Duration {
+	best := time.Hour
+	for range 7 {
+		start := time.Now()
+		do()
+		best = min(best, time.Since(start))
+	}
+	return best
 }
