@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"net/http"
 	"slices"
 	"strings"
@@ -65,12 +66,11 @@ func (s *server) keepBoard(c fiber.Ctx) error {
 	p, err := board.Parse(bytes.NewReader(c.Body()))
 	if err != nil {
 		wrong := problem(http.StatusUnprocessableEntity, "This is not a board that can be taken.", err.Error())
-		for line := range strings.Lines(err.Error()) {
-			where, what, ok := strings.Cut(strings.TrimSpace(line), ": ")
-			if !ok {
-				where, what = "", where
+		var all board.Problems
+		if errors.As(err, &all) {
+			for _, x := range all {
+				wrong.Problems = append(wrong.Problems, build.Problem{Where: x.Where, What: x.Right})
 			}
-			wrong.Problems = append(wrong.Problems, build.Problem{Where: where, What: what})
 		}
 		return wrong
 	}

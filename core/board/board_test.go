@@ -1,6 +1,7 @@
 package board_test
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -124,6 +125,10 @@ func FuzzParse(f *testing.F) {
 		p, err := board.Parse(strings.NewReader(s))
 		if err == nil && (p.ID == "" || len(p.Supplies) == 0) {
 			t.Fatalf("taken without an id or a supply: %s", s)
+		}
+		var wrong board.Problems
+		if err != nil && (!errors.As(err, &wrong) || len(wrong) == 0) {
+			t.Fatalf("refused without a problem: %v", err)
 		}
 	})
 }

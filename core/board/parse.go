@@ -4,51 +4,75 @@ import (
 	"bytes"
 	"embed"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"sort"
+	"strings"
 
 	"cablaggio/core/spec"
 )
 
 const maxFile = 1 << 20
 
-// Parse reads and validates a profile. Its error joins everything that is wrong.
+// A Problem is one thing that is wrong in a profile.
+type Problem struct {
+	Where string // "pin D4", "rail 5V volts"; empty: the whole file
+	Right string // what is wrong, or what would be right
+}
+
+func (p Problem) Error() string {
+	if p.Where == "" {
+		return p.Right
+	}
+	return p.Where + ": " + p.Right
+}
+
+// Problems is all that is wrong in a profile, in order.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	lines := make([]string, len(p))
+	for i, x := range p {
+		lines[i] = x.Error()
+	}
+	return strings.Join(lines, "\n")
+}
+
+// Parse reads and validates a profile. Its error is of type [Problems].
 func Parse(r io.Reader) (*Profile, error) {
 	data, err := io.ReadAll(io.LimitReader(r, maxFile+1))
 	if err != nil {
-		return nil, err
+		return nil, Problems{{Right: err.Error()}}
 	}
 	if len(data) > maxFile {
-		return nil, errors.New("a board file is smaller than 1 MB")
+		return nil, Problems{{Right: "a board file is smaller than 1 MB"}}
 	}
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	var p Profile
 	if err := d.Decode(&p); err != nil {
-		return nil, fmt.Errorf("not a board file: %w", err)
+		return nil, Problems{{Right: fmt.Sprintf("not a board file: %v", err)}}
 	}
 	if p.Format != Format {
-		return nil, fmt.Errorf("its format is %q; this program reads %q", p.Format, Format)
+		return nil, Problems{{Where: "format", Right: fmt.Sprintf("its format is %q; this program reads %q", p.Format, Format)}}
 	}
-	if err := p.validate(); err != nil {
-		return nil, err
+	if wrong := p.validate(); len(wrong) > 0 {
+		return nil, wrong
 	}
 	return &p, nil
 }
 
-func (p *Profile) validate() error {
-	var errs []error
+func (p *Profile) validate() Problems {
+	var errs Problems
 	fail := func(where string, err error) {
 		if err != nil {
-			errs = append(errs, fmt.Errorf("%s: %w", where, err))
+			errs = append(errs, Problem{where, err.Error()})
 		}
 	}
 	need := func(ok bool, where, right string) {
 		if !ok {
-			errs = append(errs, fmt.Errorf("%s: %s", where, right))
+			errs = append(errs, Problem{where, right})
 		}
 	}
 	need(p.ID != "" && p.Name != "" && p.Ground != "", "board", "it needs an id, a name and the name of its ground")
@@ -152,7 +176,7 @@ func (p *Profile) validate() error {
 		need(len(p.Headers) >= 2 && len(p.Headers[0].Places) == len(p.Headers[1].Places), "plugs", "a board that plugs in has two headers of the same length")
 	}
 	sort.Slice(errs, func(i, j int) bool { return errs[i].Error() < errs[j].Error() })
-	return errors.Join(errs...)
+	return errs
 }
 
 //go:embed data/*.json

@@ -213,7 +213,7 @@ type rule struct {
 // what burns first, then what does not work, then what is unwise.
 var rules = []rule{
 	short,
-	sensorSupply,
+	partSupply,
 	supplyInput,
 	twoSupplies,
 	inputVoltage,

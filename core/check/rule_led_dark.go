@@ -56,13 +56,13 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 // reversed reports whether some state puts a voltage on the LED backwards and
 // none puts one on it forwards.
 func (f *facts) reversed(l wiring.Lamp) bool {
-	forward, backward := f.across(l)
+	forward, backward := f.bothWays(l)
 	return backward > 0.8 && forward < 0.8
 }
 
 // starved reports whether the LED gets a voltage forwards that is too low for it.
 func (f *facts) starved(l wiring.Lamp) bool {
-	forward, _ := f.across(l)
+	forward, _ := f.bothWays(l)
 	return forward >= 0.8 && forward > 0.6*f.lampValue(l, "forwardVoltage")
 }
 

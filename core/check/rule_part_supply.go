@@ -8,9 +8,9 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// sensorSupply finds parts with supply legs that get no supply, the wrong way
+// partSupply finds parts with supply legs that get no supply, the wrong way
 // round, too little or too much.
-var sensorSupply = rule{"part-supply", func(f *facts) []Finding {
+var partSupply = rule{"part-supply", func(f *facts) []Finding {
 	var out []Finding
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]

@@ -10,8 +10,8 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// across returns the largest voltages on an LED both ways.
-func (f *facts) across(l wiring.Lamp) (forward, backward float64) {
+// bothWays returns the largest voltages on an LED forwards and backwards.
+func (f *facts) bothWays(l wiring.Lamp) (forward, backward float64) {
 	a, k := f.net.Ends(l.Element)
 	for _, v := range f.visitsAcross(f.net.PieceWith(l.Element), a, k) {
 		if !v.Held(a) || !v.Held(k) {
