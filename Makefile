@@ -6,7 +6,7 @@ WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config
 GO := $(shell find cmd core server store demo web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path 'demo/*.json')
 # What runs goroutines of its own is tested with the race detector, and short: what
 # is found by searching is searched for in the core's own run.
-CORE := ./core/... ./cmd/... ./starts/... ./demo/...
+CORE := $(shell find core cmd starts demo -name '*_test.go' | xargs -n1 dirname | sort -u | sed 's|^|./|')
 RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
 SIDE := ./core/parallel ./core/wiring ./core/check ./server/... ./store/...
 
@@ -57,7 +57,8 @@ test: ## everything: format, lint, types, core, store, server, browser
 	@echo "2 of 5  format, lint and types"
 	@$(MAKE) --silent --no-print-directory check
 	@echo "3 of 5  the core, beside ngspice, brute force and published tables"
-	@go test $(CORE)
+	@go test $(RAPID) -rapid.checks=40
+	@go test $(filter-out $(RAPID),$(CORE))
 	@echo "4 of 5  what runs side by side, with the race detector; the store in MariaDB"
 	@go test -race -short $(SIDE)
 	@echo "5 of 5  the interface in Chromium"
@@ -71,7 +72,6 @@ test-wide: build ## the same with every board, wide random searches, and the rac
 
 check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
-	@go vet ./...
 	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check
 	@scripts/fresh

@@ -234,13 +234,6 @@ type worst struct {
 	at      visit // nil: the element is in no piece
 }
 
-func (w worst) words() string {
-	if w.at == nil {
-		return ""
-	}
-	return w.at.Words()
-}
-
 // worstOf returns the largest current that flows through the element in its
 // own direction.
 func (f *facts) worstOf(element int) worst {

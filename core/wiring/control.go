@@ -124,18 +124,6 @@ func unit(u string) string {
 	return " " + u
 }
 
-// has reports whether a number is a setting of the control.
-func (c *Control) has(setting float64) bool {
-	switch c.Kind {
-	case Level:
-		return setting >= c.Least && setting <= c.Most
-	case Keys:
-		return setting >= 0 && setting < float64(uint64(1)<<len(c.Keys)) && setting == math.Trunc(setting)
-	}
-	i := int(setting)
-	return setting == math.Trunc(setting) && i >= 0 && i < len(c.Settings) && c.Settings[i] != ""
-}
-
 // Words says a setting in words: "D4 (lamp 1) is high".
 func (c *Control) Words(setting float64) string {
 	switch {

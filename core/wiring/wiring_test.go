@@ -78,7 +78,7 @@ func TestCornersBoundRandomDraws(t *testing.T) {
 			}
 		}
 	})
-	assert.Greater(t, draws, 1000)
+	assert.Greater(t, draws, 300)
 }
 
 // Adding a part that shares nothing but the rails changes no piece.

@@ -67,7 +67,7 @@ func TestWorstCornersAgainstBruteForce(t *testing.T) {
 			}
 		}
 	})
-	assert.Greater(t, searched, 1000)
+	assert.Greater(t, searched, 400)
 }
 
 // What lamps on one resistor carry together is what the resistor lets through,
@@ -164,7 +164,7 @@ func TestSumsBoundRandomDraws(t *testing.T) {
 			t.Fatalf("%g A drawn, %v A found", sum, worst.Range)
 		}
 	})
-	assert.Greater(t, compared, 50)
+	assert.Greater(t, compared, 20)
 }
 
 // Alike controls are exchanged, and nothing that is asked is other for it: the
