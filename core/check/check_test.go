@@ -166,6 +166,7 @@ func TestFactsOfTheTrade(t *testing.T) {
 }
 
 func TestDemo(t *testing.T) {
+	testkit.Slow(t)
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err, d.Name)
@@ -345,7 +346,7 @@ func TestAnalogReadings(t *testing.T) {
 func TestTheSameBuildGivesTheSameBytes(t *testing.T) {
 	for _, d := range demo.Builds() {
 		var first []byte
-		for range 5 {
+		for range testkit.Few(2, 5) {
 			doc, err := lib.Parse(d.Data)
 			require.NoError(t, err)
 			data, err := json.Marshal(analyse(t, doc))
