@@ -145,7 +145,9 @@ func (f *facts) supply() board.Supply {
 func (f *facts) loads() []Load {
 	out := []Load{f.load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total)}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		out = append(out, f.load("group", "fullest port: what "+g.Name+" "+string(g.Way), worst, g.Limit))
+		l := f.load("group", "fullest port", worst, g.Limit)
+		l.Carries.Working.Formula = fmt.Sprintf("sum of what %s %s, each in the state in which it takes most", g.Name, g.Way)
+		out = append(out, l)
 	}
 	feeds := f.feeds()
 	if g := f.second(); g != nil {
