@@ -168,9 +168,13 @@ func (f *facts) fromSupply() total {
 }
 
 func (f *facts) addFromSupply() total {
-	terms := f.elements(func(e *wiring.Element) bool { return e.Role == wiring.Rail })
-	for i := range terms {
-		terms[i].By = -1
+	var terms []wiring.Term
+	for _, x := range f.elements(func(e *wiring.Element) bool { return e.Role == wiring.Rail }) {
+		x.By = -1
+		// A rail that is fed backwards gives nothing back to what feeds the others.
+		if one := []wiring.Term{x}; f.add(one, f.pinOf).Typ >= 0 {
+			terms = append(terms, x)
+		}
 	}
 	t := f.add(terms, f.pinOf).delivered()
 	t.own = f.board.Appetite
