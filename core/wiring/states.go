@@ -46,7 +46,7 @@ func (p *Piece) Planned(about Subject) ([]*Solved, error) {
 func (p *Piece) differing(about Subject) ([]*Solved, error) {
 	list, err := p.planned(p.localSubject(about))
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", p.Elements0(), err)
+		return nil, fmt.Errorf("%s: %w", p.label(), err)
 	}
 	out := make([]*Solved, len(list))
 	room := make([]Solved, len(list))
@@ -57,8 +57,8 @@ func (p *Piece) differing(about Subject) ([]*Solved, error) {
 	return out, nil
 }
 
-// Elements0 names the piece by its first element.
-func (p *Piece) Elements0() string { return p.network.Elements[p.Elements[0]].Name }
+// label names the piece by its first element.
+func (p *Piece) label() string { return p.network.Elements[p.Elements[0]].Name }
 
 // localSubject is a subject in terms of the pattern.
 func (p *Piece) localSubject(about Subject) localSubject {
