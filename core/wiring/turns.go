@@ -19,10 +19,9 @@ type choice struct {
 
 // Turns is a group of parts or signals that are active one at a time.
 type Turns struct {
-	Name    string
-	Parts   []string // ids of the parts that take turns
-	Loose   []string // ids of those that no one output switches, so that they cannot
-	control []int
+	Name  string
+	Parts []string // ids of the parts that take turns
+	Loose []string // ids of those that no one output switches, so that they cannot
 }
 
 // A turn is one member of a group: an output, and the level that makes the
@@ -39,12 +38,16 @@ type turn struct {
 func (n *Network) addTurns() {
 	taken := make([]bool, len(n.Controls))
 	group := func(t Turns, turns []turn) {
-		turns = slices.DeleteFunc(turns, func(x turn) bool { return taken[x.control] })
+		// Two signals on one pin are one output.
+		turns = slices.DeleteFunc(turns, func(x turn) bool {
+			was := taken[x.control]
+			taken[x.control] = true
+			return was
+		})
 		if len(turns) > 1 {
 			c := choice{words: []string{"the turn is nobody's"}}
 			idle := make([]float64, len(turns))
 			for k, x := range turns {
-				taken[x.control] = true
 				c.controls = append(c.controls, x.control)
 				c.words = append(c.words, "the turn is "+x.label+"'s")
 				idle[k] = x.idle
@@ -56,7 +59,8 @@ func (n *Network) addTurns() {
 				c.options = append(c.options, option)
 			}
 			n.choices = append(n.choices, c)
-			t.control = c.controls
+		} else if len(turns) == 1 { // it takes turns with nobody
+			taken[turns[0].control] = false
 		}
 		n.Turns = append(n.Turns, t)
 	}

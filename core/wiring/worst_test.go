@@ -235,7 +235,7 @@ func TestStatesHaveAddresses(t *testing.T) {
 			for _, s := range planned(t, p) {
 				all, err := n.Resolve(p.Address(s.State))
 				require.NoError(t, err)
-				assert.Equal(t, s.State, p.Restrict(all))
+				assert.Equal(t, s.State, p.Restrict(all), "%v", p.Address(s.State))
 			}
 		}
 	})
