@@ -12,6 +12,7 @@ import (
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
 	"cablaggio/core/placement"
+	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )
 
@@ -31,6 +32,9 @@ func TestTheScenariosAreAssembled(t *testing.T) {
 	ids := demoBuilds(t)
 	for name, lamp := range map[string]string{"tram-stop": "sign lamp", "seedling-shelf": "alarm lamp", "quiz-table": "score 1"} {
 		t.Run(name, func(t *testing.T) {
+			if name == "quiz-table" && !testkit.Wide() {
+				t.Skip("the longest of the three; make test-wide goes through it too")
+			}
 			doc, r := report(t, name)
 			b := open(t, "/builds/"+ids[name])
 			b.click("link", "Assemble")
