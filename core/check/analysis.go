@@ -82,7 +82,7 @@ type At map[string]string
 // in says in which state a quantity is; nil is none.
 func (q *Quantity) in(v visit) {
 	if v != nil {
-		q.State, q.At = v.Words(), At(v.Piece.Address(v.State))
+		q.State, q.At = v.Words(), At(v.Address())
 	}
 }
 

@@ -27,7 +27,7 @@ func (f *facts) measured(v visit, u wiring.Use, node circuit.Node) Reading {
 	q := newQuantity("voltage", quantity.Volt, v.Volts(node))
 	q.in(v)
 	counts := f.counts(v, u.Pin.Name)
-	r := Reading{State: v.Words(), At: At(v.Piece.Address(v.State)), Count: fmt.Sprintf("%.0f", counts.Typ), Counts: fmt.Sprintf("%.0f – %.0f – %.0f", counts.Low, counts.Typ, counts.High)}
+	r := Reading{State: v.Words(), At: At(v.Address()), Count: fmt.Sprintf("%.0f", counts.Typ), Counts: fmt.Sprintf("%.0f – %.0f – %.0f", counts.Low, counts.Typ, counts.High)}
 	q.Working = &Working{
 		Formula: fmt.Sprintf("reading = U ÷ Uref × %.0f", a.Full()),
 		Numbers: fmt.Sprintf("%s ÷ %s × %.0f", q.TypText, quantity.Format(reference, quantity.Volt), a.Full()),

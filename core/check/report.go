@@ -125,7 +125,7 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 			Result:  string(f.reads(v, node)),
 			Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
 		}
-		reading := Reading{State: v.Words(), At: At(v.Piece.Address(v.State)), Volts: volts, Reads: f.reads(v, node)}
+		reading := Reading{State: v.Words(), At: At(v.Address()), Volts: volts, Reads: f.reads(v, node)}
 		switch reading.Reads {
 		case ReadsLow:
 			reading.margin(vil-volts.High, "VIL")

@@ -18,7 +18,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 				continue
 			}
 			out = append(out, Finding{
-				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Piece.Address(v.State)),
+				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Address()),
 				Found: f.leakage(in, v),
 				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.Words()),
 				Why:   "It reads what it likes, and changes when a hand comes near.",

@@ -34,7 +34,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 		for _, v := range f.visits(in.Node) {
 			r := v.Volts(in.Node)
 			if !v.Held(in.Node) {
-				x.Level, x.State, x.At = Stop, v.Words(), At(v.Piece.Address(v.State))
+				x.Level, x.State, x.At = Stop, v.Words(), At(v.Address())
 				x.Title = fmt.Sprintf("Nothing holds %s while %s.", name, x.State)
 				x.Why = "A loose input reads what it likes."
 				break
@@ -42,7 +42,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			if in.VIL == 0 || r.High <= in.VIL*supply.Low || r.Low >= in.VIH*supply.High {
 				continue
 			}
-			x.Level, x.State, x.At = Care, v.Words(), At(v.Piece.Address(v.State))
+			x.Level, x.State, x.At = Care, v.Words(), At(v.Address())
 			q := newQuantity("voltage", quantity.Volt, r)
 			x.Found = &q
 			x.Title = fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high for it.", name, q.TypText, x.State)

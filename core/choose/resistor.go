@@ -30,6 +30,7 @@ type Wish struct {
 	Limit  float64          // what the high corner must not exceed
 	Series preferred.Series // where values come from when Have is empty
 	Have   []float64        // the values in the drawer, in ohms
+	Alone  bool             // only the best matters: the usual values need not be beside it
 }
 
 // A Candidate is a value with what it would do.
@@ -73,7 +74,9 @@ func Resistor(trial Trial, wish Wish) ([]Candidate, error) {
 		}
 	}
 	own := len(values)
-	values = append(values, Usual...)
+	if !wish.Alone {
+		values = append(values, Usual...)
+	}
 	var out []Candidate
 	for i, ohms := range values {
 		if slices.ContainsFunc(out, func(c Candidate) bool { return c.Ohms == ohms }) {

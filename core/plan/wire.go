@@ -168,7 +168,7 @@ func (p *planner) size(resistor *build.Part) error {
 		resistor.Values = map[string]float64{"resistance": ohms}
 		return nil
 	}
-	candidates, err := Candidates(p.lib, p.doc, resistor.ID, resistor.Of)
+	candidates, err := candidates(p.lib, p.doc, resistor.ID, resistor.Of, true)
 	if err != nil {
 		return err
 	}
@@ -183,12 +183,16 @@ const comfort = 0.75
 // Candidates returns the values for a resistor before a lamp in the build, with
 // what each would do there: those of the E12 series, and those in the library.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
+	return candidates(lib, doc, resistor, lamp, false)
+}
+
+func candidates(lib *build.Library, doc *build.Document, resistor, lamp string, alone bool) ([]choose.Candidate, error) {
 	site, err := choose.InBuild(lib, doc, resistor, lamp)
 	if err != nil {
 		return nil, err
 	}
 	wanted := math.Min(site.Wanted, comfort*site.Limit)
-	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12}, lib.Resistors)
+	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12, Alone: alone}, lib.Resistors)
 }
 
 // move takes the build to another board. Parts keep their pins where the new

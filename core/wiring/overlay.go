@@ -115,16 +115,50 @@ func (n *Network) With(changes ...Change) *Network {
 			m.revalue(c.part)
 		}
 	}
-	m.model()
-	if wires {
-		m.join()
-		m.rewire(n)
+	if !wires {
+		m.replacePieces(n)
+		return &m
 	}
+	m.model()
+	m.join()
+	m.rewire(n)
 	for len(m.touched) < len(m.Elements) {
 		m.touched = append(m.touched, false)
 	}
 	m.resolve(n)
 	return &m
+}
+
+// replacePieces makes the pieces anew that have touched elements, where no wire has
+// changed: everything else is as in another network.
+func (n *Network) replacePieces(before *Network) {
+	n.circuit.Elements = slices.Clone(before.circuit.Elements)
+	n.Pieces, n.pieceOf, n.pieceAt = slices.Clone(before.Pieces), slices.Clone(before.pieceOf), slices.Clone(before.pieceAt)
+	choiceOf := n.choiceOf()
+	for i, touched := range n.touched {
+		if !touched {
+			continue
+		}
+		e := n.raw[i]
+		e.A, e.B, e.Control = before.circuit.Elements[i].A, before.circuit.Elements[i].B, before.circuit.Elements[i].Control
+		n.circuit.Elements[i] = e
+	}
+	for k, p := range before.Pieces {
+		if !slices.ContainsFunc(p.Elements, func(i int) bool { return n.touched[i] }) {
+			continue
+		}
+		q := &Piece{Elements: p.Elements, network: n}
+		q.extract(choiceOf)
+		n.Pieces[k] = q
+		for _, i := range p.Elements {
+			n.pieceOf[i] = q
+		}
+		for _, node := range q.nodes {
+			if !n.stiff[node] {
+				n.pieceAt[node] = q
+			}
+		}
+	}
 }
 
 // wire gives a place a net of its own, unless it has one: something is joined to

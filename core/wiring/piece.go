@@ -46,12 +46,7 @@ func (n *Network) split(before *Network) {
 		}
 		return i
 	}
-	choiceOf := make([]int, len(n.Controls))
-	for k, c := range n.choices {
-		for _, i := range c.controls {
-			choiceOf[i] = k
-		}
-	}
+	choiceOf := n.choiceOf()
 	first := slices.Repeat([]int{-1}, len(n.choices)) // by choice: an element that it moves
 	for i := range n.Elements {
 		if n.isGone(i) || n.Elements[i].Role == Rail {
@@ -114,6 +109,17 @@ func (n *Network) split(before *Network) {
 			}
 		}
 	}
+}
+
+// choiceOf says, by control, which choice it is in.
+func (n *Network) choiceOf() []int {
+	out := make([]int, len(n.Controls))
+	for k, c := range n.choices {
+		for _, i := range c.controls {
+			out[i] = k
+		}
+	}
+	return out
 }
 
 func (n *Network) isGone(i int) bool { return n.gone != nil && i < len(n.gone) && n.gone[i] }

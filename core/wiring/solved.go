@@ -3,6 +3,7 @@ package wiring
 import (
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"cablaggio/core/circuit"
 )
@@ -31,6 +32,9 @@ type Solved struct {
 	State State
 	point *point
 	as    *moves
+
+	words   atomic.Pointer[string] // told once
+	address atomic.Pointer[Settings]
 }
 
 // element and node say where in the point things of the pattern stand.
@@ -60,11 +64,29 @@ func (p *Piece) At(s State) (*Solved, error) {
 	if err != nil {
 		return nil, p.failed(s, err)
 	}
-	return &Solved{p, v.state, v.point, v.as}, nil
+	return &Solved{Piece: p, State: v.state, point: v.point, as: v.as}, nil
 }
 
 // Words says the state in words.
-func (s *Solved) Words() string { return s.Piece.Describe(s.State) }
+func (s *Solved) Words() string {
+	if w := s.words.Load(); w != nil {
+		return *w
+	}
+	w := s.Piece.Describe(s.State)
+	s.words.Store(&w)
+	return w
+}
+
+// Address returns the settings of the piece's controls. They are shared, and must
+// not be changed.
+func (s *Solved) Address() Settings {
+	if a := s.address.Load(); a != nil {
+		return *a
+	}
+	a := s.Piece.Address(s.State)
+	s.address.Store(&a)
+	return a
+}
 
 // Volts returns the range of a node's voltage; of a node that is not in the
 // piece it is zero.

@@ -51,8 +51,8 @@ func (p *Piece) differing(about Subject) ([]*Solved, error) {
 	out := make([]*Solved, len(list))
 	room := make([]Solved, len(list))
 	for i, v := range list {
-		room[i] = Solved{Piece: p, State: v.state, point: v.point, as: v.as}
 		out[i] = &room[i]
+		out[i].Piece, out[i].State, out[i].point, out[i].as = p, v.state, v.point, v.as
 	}
 	return out, nil
 }
