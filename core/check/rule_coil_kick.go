@@ -31,7 +31,7 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 			volts := 0.0
 			for _, v := range f.visitsOf(i) {
 				if math.Abs(v.TypicalAmps(i)) < 0.1*math.Abs(on.Typ) {
-					volts = math.Max(volts, v.Kick(i, on.Typ, k))
+					volts = math.Max(volts, v.Kick(on.at, k))
 				}
 			}
 			q := newQuantity("voltage", quantity.Volt, wiring.Range{Low: volts, Typ: volts, High: volts})
@@ -44,7 +44,7 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 				q.Low, q.Typ, q.High = 1000, 1000, 1000
 			}
 			q.Working = &Working{
-				Formula: "the coil's current, taken as a source, in the circuit with its switch open",
+				Formula: "the circuit in time, from the coil at rest with its current to its switch open",
 				Numbers: quantity.Format(on.Peak(), quantity.Ampere), Result: q.TypText, Sources: []string{"limit: " + most.Source},
 			}
 			out = append(out, Finding{

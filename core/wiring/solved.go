@@ -262,19 +262,38 @@ func (s *Solved) Sensitivity(control int, node circuit.Node) (float64, error) {
 	return slope, nil
 }
 
-// Kick returns the largest voltage across an element in the moment in which the
-// state has been reached from another, with a coil's current still flowing: the
-// coil is a source of that current. It is infinite when the current has no way.
-func (s *Solved) Kick(coil int, amps float64, across int) float64 {
-	c := s.Piece.Circuit(s.State, nil)
-	was := &c.Elements[s.Piece.localElement(coil)]
-	*was = circuit.Element{Kind: circuit.CurrentSource, A: was.A, B: was.B, Value: amps}
-	sol, err := circuit.Solve(c)
+// Kick returns the largest voltage across an element while the piece goes over from
+// another state, at rest, to this one, with all that its coils and capacitors
+// remember: a coil's current finds a way, or drives the voltage up until it does. It
+// is infinite when there is no way.
+func (s *Solved) Kick(before *Solved, across int) float64 {
+	c, after := s.Piece.Circuit(before.State, nil), s.Piece.Circuit(s.State, nil)
+	step, err := circuit.NewStepper(c)
 	if err != nil {
 		return math.Inf(1)
 	}
-	e := c.Elements[s.Piece.localElement(across)]
-	return math.Abs(sol.Across(e.A, e.B))
+	slowest := 0.0 // the longest that a coil's current takes to fall by itself
+	for i := range c.Elements {
+		if e := &c.Elements[i]; e.Kind == circuit.Inductor {
+			slowest = math.Max(slowest, e.Value/e.Ohms)
+		}
+	}
+	copy(c.Elements, after.Elements)
+	step.Changed()
+	most := 0.0
+	k := s.Piece.localElement(across)
+	for t := slowest * 1e-9; t < 10*slowest; t *= 2 {
+		sol, err := step.Solution()
+		if err != nil {
+			return math.Inf(1)
+		}
+		e := &c.Elements[k]
+		most = math.Max(most, math.Abs(sol.Across(e.A, e.B)))
+		if step.To(t) != nil {
+			return math.Inf(1)
+		}
+	}
+	return most
 }
 
 // Circuit returns the circuit of the piece alone, with the rails that it
