@@ -132,7 +132,10 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 func (f *facts) find() []Finding {
 	found := make([][]Finding, len(rules))
 	parallel.Do(len(rules), func(order int) {
-		r := rules[order]
+		r, left := rules[order], maxTrials
+		own := *f
+		own.left = &left
+		f := &own
 		found[order] = f.by(r)
 		for i := range found[order] {
 			x := &found[order][i]
@@ -160,6 +163,9 @@ func (f *facts) by(r rule) []Finding {
 	if g == nil {
 		return found
 	}
+	other := *g
+	other.left = f.left
+	g = &other
 	for _, x := range r.check(g) {
 		x.complete(r.id)
 		x.proven = false // by the other supply's facts only

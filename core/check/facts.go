@@ -21,6 +21,7 @@ type facts struct {
 	*solved
 	judging bool     // only whether something is found is asked, not what would help
 	only    []string // the parts and pins that are asked about; nil: all
+	left    *int     // how often a rule may still try what would help; nil: as often as it likes
 }
 
 // solved is what facts about the same build share, and remember.

@@ -6,11 +6,26 @@ import (
 	"cablaggio/core/plan"
 )
 
+// maxTrials is how often one rule tries what would help. A build with hundreds of
+// findings has fixes for the first of them; when those are taken, the next come.
+const maxTrials = 150
+
+// rests reports whether nothing is to be tried any more; otherwise it counts.
+func (f *facts) rests() bool {
+	if f.judging || f.left != nil && *f.left <= 0 {
+		return true
+	}
+	if f.left != nil {
+		*f.left--
+	}
+	return false
+}
+
 // after returns the facts of the build after the edits, or nil when they
 // cannot be made. They are for judging: they invent nothing themselves. Edits
 // that several findings try are made and solved once.
 func (f *facts) after(edits []plan.Edit) *facts {
-	if f.judging {
+	if f.rests() {
 		return nil
 	}
 	key, err := json.Marshal(edits)
