@@ -164,9 +164,9 @@ func (s Shape) check(e Edit) error {
 		switch given := !v.Field(i).IsZero(); {
 		case name == "op":
 		case given && !slices.Contains(s.Needs, name) && !slices.Contains(s.May, name):
-			return fmt.Errorf("the edit %q takes no %s; it takes %s", s.Op, name, s.takes())
+			return fmt.Errorf("the edit %q takes no %q; it takes %s", s.Op, name, s.takes())
 		case !given && slices.Contains(s.Needs, name) && name != "part":
-			return fmt.Errorf("the edit %q needs its %s; it takes %s", s.Op, name, s.takes())
+			return fmt.Errorf("the edit %q needs %q; it takes %s", s.Op, name, s.takes())
 		}
 	}
 	return nil
