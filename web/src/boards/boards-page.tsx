@@ -229,6 +229,19 @@ export function BoardsPage() {
                   ))}
                 </tbody>
               </table>
+              {(board.places ?? []).length > 0 && (
+                <>
+                  <h2 className="mt-6 mb-1 font-semibold text-large">Other places</h2>
+                  <dl className="text-small">
+                    {board.places?.map((place) => (
+                      <div key={place.name} className="flex gap-3 border-rule border-t py-0.5">
+                        <dt className="w-20 shrink-0 font-mono font-semibold">{place.name}</dt>
+                        <dd>{place.is}</dd>
+                      </div>
+                    ))}
+                  </dl>
+                </>
+              )}
             </section>
           </div>
         </>
