@@ -123,11 +123,11 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 // Pieces with the same key are the same; of pieces with many states a few are
 // looked at, spread over all.
 func TestEveryPieceAgainstSpice(t *testing.T) {
-	var b batch
 	seen := map[string]bool{}
 	known := wiring.NewKnown()
-	many := testkit.Few(4, 400)
+	many := testkit.Few(4, 16)
 	for _, board := range boards() {
+		var b batch
 		for n := range hookups(t, known, board.ID) {
 			for _, p := range n.Pieces {
 				if key := p.Key(); seen[key] {
@@ -154,8 +154,11 @@ func TestEveryPieceAgainstSpice(t *testing.T) {
 				}
 			}
 		}
+		if len(b.circuits) > 0 { // a board may have none that another has not
+			b.compare(t)
+		}
 	}
-	b.compare(t)
+	require.NotEmpty(t, seen)
 }
 
 // hookups yields the network of every hookup of every kind and type on a board.
