@@ -268,6 +268,18 @@ func (p *Profile) Terminals() []string {
 	return out
 }
 
+// HasTerminal reports whether a wire can go to a place of that name.
+func (p *Profile) HasTerminal(name string) bool {
+	if name == p.Ground {
+		return true
+	}
+	if _, ok := p.Rail(name); ok {
+		return true
+	}
+	return slices.ContainsFunc(p.Pins, func(q Pin) bool { return q.Name == name }) ||
+		slices.ContainsFunc(p.Places, func(q Place) bool { return q.Name == name })
+}
+
 // A Place is a place of the board that carries no signal of the program's: a
 // second name, a reference, an input of the board's own.
 type Place struct {

@@ -233,7 +233,7 @@ func (l *Library) CheckTerminal(d *Document, t Terminal) error {
 	id, leg := t.Split()
 	if id == BoardPart {
 		b, ok := l.Board(d.Board)
-		if !ok || !slices.Contains(b.Terminals(), leg) {
+		if !ok || !b.HasTerminal(leg) {
 			return fmt.Errorf("the board has no place %q for a wire; it has %s", clip(leg), strings.Join(b.Terminals(), ", "))
 		}
 		return nil

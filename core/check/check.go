@@ -84,6 +84,10 @@ func dependsOn(lib *build.Library, doc *build.Document) (string, error) {
 }
 
 func (m *Memory) analyse(lib *build.Library, doc *build.Document) (*Analysis, error) {
+	// What is tried for fixes need not be laid out again on the breadboard.
+	bare := *doc
+	bare.Assembly = nil
+	doc = &bare
 	f, err := gather(lib, doc, m.known)
 	if err != nil {
 		return nil, err

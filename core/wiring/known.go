@@ -11,17 +11,18 @@ import (
 // alike, and what a change leaves as it was, are solved once. The answers do not
 // depend on it. It is bounded, and may be used from several goroutines at once.
 type Known struct {
-	mu     sync.Mutex
-	young  map[string]*pattern
-	old    map[string]*pattern // what was not asked for since the young were none
-	points atomic.Int64        // solved states in the young
+	mu    sync.Mutex
+	young map[string]*pattern
+	old   map[string]*pattern // what was not asked for since the young were none
+	size  atomic.Int64        // numbers kept in the young
 }
 
 // NewKnown returns a Known that has seen nothing.
 func NewKnown() *Known { return &Known{young: map[string]*pattern{}} }
 
-// maxPoints is how many solved states are kept, twice; one takes some kilobytes.
-const maxPoints = 10_000
+// maxNumbers is how many numbers of 8 bytes the young may keep, and as many the
+// old.
+const maxNumbers = 8 << 20
 
 // pattern returns the pattern of a mould.
 func (k *Known) pattern(m *mould) *pattern {
@@ -35,9 +36,9 @@ func (k *Known) pattern(m *mould) *pattern {
 	if !ok {
 		p = &pattern{mould: *m, known: k}
 	}
-	if k.points.Load() > maxPoints {
+	if k.size.Load() > maxNumbers {
 		k.old, k.young = k.young, map[string]*pattern{}
-		k.points.Store(0)
+		k.size.Store(0)
 	}
 	k.young[key] = p
 	return p

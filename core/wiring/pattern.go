@@ -160,6 +160,9 @@ func (p *pattern) set(s State, corner []int8) {
 	}
 }
 
+// keeps notes that so many more numbers are kept.
+func (p *pattern) keeps(numbers int) { p.known.size.Add(int64(numbers) + 16) }
+
 // open reports whether an element carries nothing in a state, whatever happens.
 func (p *pattern) open(k int, s State) bool {
 	x := &p.parts[k]
@@ -178,11 +181,8 @@ func (p *pattern) at(s State) (*point, error) {
 	if err := p.solver.Solve(&pt.typical); err != nil {
 		return nil, err
 	}
-	if len(p.points) > maxPoints {
-		clear(p.points)
-	}
 	p.points[key] = pt
-	p.known.points.Add(1)
+	p.keeps(len(pt.typical.V) + len(pt.typical.I) + 2*len(s))
 	return pt, nil
 }
 
@@ -260,6 +260,7 @@ func (p *pattern) corner(pt *point, at []int8) *corner {
 	}
 	c := &corner{at: slices.Clone(at)}
 	pt.corners = append(pt.corners, c)
+	p.keeps(len(pt.typical.V) + len(pt.typical.I) + len(at)/8)
 	if len(pt.corners) == 1 && !slices.ContainsFunc(at, func(x int8) bool { return x != 0 }) {
 		c.sol = &pt.typical
 		return c

@@ -29,6 +29,7 @@ func (p *pattern) linearize(pt *point, c *corner) bool {
 		return false
 	}
 	c.tangent = t
+	p.keeps(p.circuit.Nodes()*p.circuit.Nodes() + 3*len(p.parts))
 	c.nudges = make([]nudge, 0, len(p.params))
 	for i, t := range p.params {
 		here := t.at(c.at[i])
