@@ -277,6 +277,68 @@ func TestProbesAgainstSpice(t *testing.T) {
 	assert.Greater(t, probes, 500)
 }
 
+// What a meter finds without power, against ngspice: the whole board and build with
+// the meter's source in it as one circuit there.
+func TestTestsWithoutPowerAgainstSpice(t *testing.T) {
+	testkit.Slow(t)
+	var circuits []*circuit.Circuit
+	type question struct {
+		red, black circuit.Node
+		volts      float64
+		what       string
+	}
+	var asked []question
+	gen := rapid.Custom(func(t *rapid.T) bool {
+		doc := randomBuild(t, pick(t, "board", lib.Boards).ID)
+		n := wiring.Build(lib, doc).With(wiring.Unpowered())
+		at := places(doc)
+		settings := make([]float64, len(n.Controls))
+		for i := range settings {
+			settings[i] = pick(t, "setting", n.Controls[i].Planned)
+		}
+		for range 4 {
+			red, black := pick(t, "red", at), pick(t, "black", at)
+			tester := wiring.Ohmmeter
+			if rapid.Bool().Draw(t, "diode test") {
+				tester = wiring.DiodeTest
+			}
+			found, err := n.Test(settings, tester, red, black)
+			require.NoError(t, err)
+			if n.Node(red) == n.Node(black) {
+				assert.Zero(t, found.Ohms.Typ)
+				continue
+			}
+			m := n.With(
+				wiring.Between(black, red, circuit.Element{Kind: circuit.CurrentSource, Value: tester.Volts / tester.Ohms}),
+				wiring.Between(red, black, circuit.Element{Kind: circuit.Resistor, Value: tester.Ohms}))
+			for i := len(settings); i < len(m.Controls); i++ {
+				settings = append(settings, m.Controls[i].Planned[0])
+			}
+			c, _, nodes := m.Circuit(settings, wiring.AtTypical)
+			settings = settings[:len(n.Controls)]
+			circuits = append(circuits, c)
+			asked = append(asked, question{nodes[m.Node(red)], nodes[m.Node(black)], found.Volts.Typ, fmt.Sprintf("%s to %s", red, black)})
+		}
+		return true
+	})
+	for i := range 60 {
+		gen.Example(i)
+	}
+	compared := 0
+	testkit.SpiceVolts(t, circuits, func(k int, volts func(circuit.Node) float64) {
+		at := func(n circuit.Node) float64 {
+			if n == circuit.Ground {
+				return 0
+			}
+			return volts(n)
+		}
+		q := asked[k]
+		compared++
+		assert.InDelta(t, at(q.red)-at(q.black), q.volts, 2e-3, q.what)
+	})
+	assert.Greater(t, compared, 150)
+}
+
 // Without power a resistor reads what it is, a lamp shows its forward voltage one
 // way only, and a button closes (common practice: that is what people check
 // before the supply goes on).
