@@ -49,7 +49,7 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if part == nil || part.Of == "" {
 		return problem(http.StatusNotFound, "There is no such resistor before a lamp.", "")
 	}
-	if spans, err := choose.Spans(s.lib(c), v.Document, part.ID, part.Of, s.lib(c).Resistors); err == nil && part.Role == plan.SenseRole {
+	if spans, err := choose.Spans(wiring.NewKnown(), s.lib(c), v.Document, part.ID, part.Of, s.lib(c).Resistors); err == nil && part.Role == plan.SenseRole {
 		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: s.spans(c, v.Document, spans)})
 	}
 	candidates, err := plan.Candidates(s.lib(c), v.Document, part.ID, part.Of)

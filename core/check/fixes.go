@@ -29,7 +29,7 @@ func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
 	if p.Hookup != "" {
 		if h, ok := f.withHelper(p, "resistor"); ok {
 			edit := plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}
-			after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+			after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 			if err != nil {
 				return nil
 			}
@@ -47,7 +47,7 @@ func (f *facts) resize(r, lamp *build.Part) []Fix {
 	if f.rests() {
 		return nil
 	}
-	candidates, err := plan.Candidates(f.lib, f.doc, r.ID, lamp.ID)
+	candidates, err := f.planner().Candidates(f.doc, r.ID, lamp.ID)
 	if err != nil {
 		return nil
 	}
@@ -68,11 +68,11 @@ func (f *facts) insertBefore(l wiring.Lamp) []Fix {
 		leg = l.Emitter.Cathode // the anode is common
 	}
 	edit := plan.Edit{Op: plan.Insert, Terminal: build.Of(lamp.ID, leg), Text: "1k"}
-	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+	after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 	if err != nil {
 		return nil
 	}
-	candidates, err := plan.Candidates(f.lib, after, after.Parts[len(after.Parts)-1].ID, lamp.ID)
+	candidates, err := f.planner().Candidates(after, after.Parts[len(after.Parts)-1].ID, lamp.ID)
 	if err != nil {
 		return nil
 	}
@@ -228,7 +228,7 @@ func (f *facts) chooseAgain(id string) []Fix {
 		return nil
 	}
 	edit := plan.Edit{Op: plan.Size, Part: id}
-	after, _, err := plan.Apply(f.lib, f.doc, []plan.Edit{edit})
+	after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 	if err != nil {
 		return nil
 	}

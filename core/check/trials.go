@@ -6,6 +6,9 @@ import (
 	"cablaggio/core/plan"
 )
 
+// planner makes edits with what has been solved of the build.
+func (f *facts) planner() plan.Planner { return plan.NewPlanner(f.lib, f.known) }
+
 // maxTrials is how often one rule tries what would help. A build with hundreds of
 // findings has fixes for the first of them; when those are taken, the next come.
 const maxTrials = 150
@@ -33,7 +36,7 @@ func (f *facts) after(edits []plan.Edit) *facts {
 		return nil
 	}
 	return f.trials.get(string(key), func() *facts {
-		doc, _, err := plan.Apply(f.lib, f.doc, edits)
+		doc, _, err := f.planner().Apply(f.doc, edits)
 		if err != nil {
 			return nil
 		}

@@ -27,12 +27,12 @@ type Span struct {
 // the resistor that divides a voltage with a sensor, in order, with the range
 // that the sensor's settings move the voltage at its analog pin over. The
 // converter sees the resistor as that of its source, so a small one is better.
-func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
+func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
 	s := doc.Part(sensor)
 	if s == nil {
 		return nil, fmt.Errorf("there is no part %q", sensor)
 	}
-	n := wiring.Build(lib, doc)
+	n := known.Build(lib, doc)
 	element := n.Find(wiring.Body, resistor, "")
 	reference := n.RailVolts(n.Board.Logic.Analog.Reference).Typ
 	for _, signal := range s.Signals {
@@ -77,8 +77,8 @@ func Spans(lib *build.Library, doc *build.Document, resistor, sensor string, hav
 // Divider returns the best of [Spans], in ohms: of the library's resistors, if
 // one of them gives half of the range that is to be had, or else of the E12
 // series.
-func Divider(lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
-	spans, err := Spans(lib, doc, resistor, sensor, lib.Resistors)
+func Divider(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
+	spans, err := Spans(known, lib, doc, resistor, sensor, lib.Resistors)
 	if err != nil {
 		return 0, err
 	}

@@ -231,7 +231,7 @@ type Site struct {
 // in which it carries most, with another value for a resistor of the build. Of
 // a case with several LEDs it is the one whose current the resistor carries; of
 // several the one that carries most.
-func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (*Site, error) {
+func InBuild(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, lamp string) (*Site, error) {
 	r, l := doc.Part(resistor), doc.Part(lamp)
 	if r == nil || l == nil {
 		return nil, fmt.Errorf("there is no part %q or %q", resistor, lamp)
@@ -241,7 +241,7 @@ func InBuild(lib *build.Library, doc *build.Document, resistor, lamp string) (*S
 	if l = doc.Part(lamp); l == nil {
 		return nil, errors.New("the resistor and the lamp are not joined")
 	}
-	t := &Site{network: wiring.Build(lib, doc), resistor: resistor}
+	t := &Site{network: known.Build(lib, doc), resistor: resistor}
 	element := t.network.Find(wiring.Body, resistor, "")
 	most, carried := math.Inf(-1), false
 	for _, lamp := range t.network.Lamps {

@@ -14,6 +14,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/part"
+	"cablaggio/core/wiring"
 )
 
 // An Op says what an edit does.
@@ -106,10 +107,26 @@ const MaxEdits = 100
 // with what was done in words. The document must be valid in the library; the
 // result is. An error is an [*EditError].
 func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Document, string, error) {
+	return Planner{lib, wiring.NewKnown()}.Apply(doc, edits)
+}
+
+// A Planner makes edits, and knows what was solved of circuits before: what it
+// chooses does not depend on it.
+type Planner struct {
+	lib   *build.Library
+	known *wiring.Known
+}
+
+// NewPlanner returns a planner with a library, beside somebody who solves the same
+// circuits.
+func NewPlanner(lib *build.Library, known *wiring.Known) Planner { return Planner{lib, known} }
+
+// Apply is [Apply] with what the planner knows.
+func (own Planner) Apply(doc *build.Document, edits []Edit) (*build.Document, string, error) {
 	if len(edits) == 0 || len(edits) > MaxEdits {
 		return nil, "", &EditError{Err: fmt.Errorf("there are %d edits; one step has 1 to %d", len(edits), MaxEdits)}
 	}
-	p := planner{lib: lib, doc: doc.Clone()}
+	p := planner{Planner: own, doc: doc.Clone()}
 	var words []string
 	for i, e := range edits {
 		done, bench, err := p.apply(e)
@@ -118,7 +135,7 @@ func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Docume
 		}
 		p.doc.Assembly.Forget(p.doc)
 		if err == nil {
-			err = lib.Validate(p.doc)
+			err = p.lib.Validate(p.doc)
 		}
 		if err != nil {
 			return nil, "", &EditError{i, e, err}
@@ -129,7 +146,7 @@ func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Docume
 }
 
 type planner struct {
-	lib *build.Library
+	Planner
 	doc *build.Document
 }
 

@@ -56,7 +56,7 @@ func (p *planner) turns(q *build.Part, with string) (string, error) {
 	}
 	together := p.doc.Clone()
 	together.Group(other.ID, q.ID)
-	for _, t := range wiring.Build(p.lib, together).Turns {
+	for _, t := range p.known.Build(p.lib, together).Turns {
 		for _, id := range t.Loose {
 			if id == q.ID || id == other.ID {
 				return "", fmt.Errorf("no output of its own switches %s, so it cannot take turns", p.doc.Part(id).Name)
@@ -189,7 +189,7 @@ func (p *planner) match(q *build.Part, kind *part.Kind, with string) (string, er
 	if _, lamp := otherKind.Value(targetCurrent); !ok || !lamp || !(perAmp(kind, q) > 0) || !(perAmp(otherKind, other) > 0) {
 		return "", fmt.Errorf("%s and %s are not both lamps of one colour that the eye sees", q.Name, other.Name)
 	}
-	n := wiring.Build(p.lib, p.doc)
+	n := p.known.Build(p.lib, p.doc)
 	most := 0.0
 	for _, l := range n.Lamps {
 		piece := n.PieceWith(l.Element)

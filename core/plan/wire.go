@@ -10,6 +10,7 @@ import (
 	"cablaggio/core/choose"
 	"cablaggio/core/part"
 	"cablaggio/core/preferred"
+	"cablaggio/core/wiring"
 )
 
 // wire wires a part by one of its hookups, on the given pins by signal name
@@ -161,14 +162,14 @@ const SenseRole = "sense"
 func (p *planner) size(resistor *build.Part) error {
 	resistor.Values = nil
 	if resistor.Role == SenseRole {
-		ohms, err := choose.Divider(p.lib, p.doc, resistor.ID, resistor.Of)
+		ohms, err := choose.Divider(p.known, p.lib, p.doc, resistor.ID, resistor.Of)
 		if err != nil {
 			return err
 		}
 		resistor.Values = map[string]float64{"resistance": ohms}
 		return nil
 	}
-	candidates, err := candidates(p.lib, p.doc, resistor.ID, resistor.Of, true)
+	candidates, err := p.candidates(p.doc, resistor.ID, resistor.Of, true)
 	if err != nil {
 		return err
 	}
@@ -183,16 +184,21 @@ const comfort = 0.75
 // Candidates returns the values for a resistor before a lamp in the build, with
 // what each would do there: those of the E12 series, and those in the library.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
-	return candidates(lib, doc, resistor, lamp, false)
+	return Planner{lib, wiring.NewKnown()}.Candidates(doc, resistor, lamp)
 }
 
-func candidates(lib *build.Library, doc *build.Document, resistor, lamp string, alone bool) ([]choose.Candidate, error) {
-	site, err := choose.InBuild(lib, doc, resistor, lamp)
+// Candidates is [Candidates] with what the planner knows.
+func (p Planner) Candidates(doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
+	return p.candidates(doc, resistor, lamp, false)
+}
+
+func (p Planner) candidates(doc *build.Document, resistor, lamp string, alone bool) ([]choose.Candidate, error) {
+	site, err := choose.InBuild(p.known, p.lib, doc, resistor, lamp)
 	if err != nil {
 		return nil, err
 	}
 	wanted := math.Min(site.Wanted, comfort*site.Limit)
-	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12, Alone: alone}, lib.Resistors)
+	return choose.Beside(site, choose.Wish{Amps: wanted, Limit: site.Limit, Series: preferred.E12, Alone: alone}, p.lib.Resistors)
 }
 
 // move takes the build to another board. Parts keep their pins where the new
