@@ -82,7 +82,7 @@ func (f *facts) elements(match func(*wiring.Element) bool) (out []wiring.Term) {
 
 func (f *facts) pinOf(element int) string { return f.net.Elements[element].Pin }
 
-// onePin is what the pins drive in one of the two ways.
+// pins is what pins carry together in one of the two ways.
 func (f *facts) pins(role wiring.Role, in func(pin string) bool) total {
 	return f.add(f.elements(func(e *wiring.Element) bool { return e.Role == role && in(e.Pin) }), f.pinOf)
 }

@@ -19,18 +19,6 @@ type Term struct {
 type Total struct {
 	Range
 	Pieces []*Solved // the pieces that have a part in it, each in its state
-	Shares []Range   // what each has at the corners of the total: together they are the Range
-}
-
-// State says the states of the pieces, as words.
-func (t Total) Words() []string {
-	var out []string
-	for _, s := range t.Pieces {
-		if w := s.Words(); w != "" {
-			out = append(out, w)
-		}
-	}
-	return out
 }
 
 // Worst returns the largest that a sum of currents can be as planned, over all
@@ -49,7 +37,7 @@ func (n *Network) Worst(terms []Term) (Total, error) {
 	for i := range parts {
 		x := &parts[i]
 		r := Range{low[i], x.form.Of(&x.at.point.typical), high[i]}
-		total.Pieces, total.Shares = append(total.Pieces, x.at), append(total.Shares, r)
+		total.Pieces = append(total.Pieces, x.at)
 		total.Range = total.Add(r)
 	}
 	return total, nil
