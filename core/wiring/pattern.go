@@ -73,7 +73,7 @@ type pattern struct {
 	alike     [][]int           // classes of choices that are alike; nil: not yet known
 	exchanges map[[2]int]*moves
 	searched  bool // the states were too many for somebody
-	tried     int  // states, by searching
+	tried     int  // states, for the subject that is searched for
 }
 
 // A point is a pattern in one state, with what has been solved there.

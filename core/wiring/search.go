@@ -12,9 +12,10 @@ import (
 // smallest, and for a voltage the one in which it is nearest to the middle
 // between the thresholds, where a level is doubtful. From the best of the
 // extremes one choice at a time is moved to where it helps most, and two at a
-// time where one alone does not help, as far as the budget of solved states goes.
+// time where one alone does not help, as far as the budget of the subject goes.
 func (p *pattern) search(about localSubject) ([]State, error) {
 	states := p.extremes()
+	p.tried = 0
 	form := circuit.Form{}
 	for _, e := range about.elements {
 		form.Amps = append(form.Amps, circuit.Weight{At: e, By: 1})
@@ -128,8 +129,9 @@ func (p *pattern) climb(s State, worth float64, value func(State) (float64, erro
 	return s, nil
 }
 
-// maxTried is how many states of one pattern are tried by searching.
-const maxTried = 4 * MaxStates
+// maxTried is how many states are tried for one subject. It is counted for each, so
+// that what is found does not depend on what was asked before.
+const maxTried = MaxStates
 
 func (p *pattern) settingsOf(s State, choice int) []float64 {
 	out := make([]float64, 0, 1)
