@@ -74,6 +74,7 @@ test-wide: build ## the same with every board, wide random searches, and the rac
 
 check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
+	@go vet ./...
 	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check
 	@scripts/fresh

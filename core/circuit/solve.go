@@ -212,15 +212,28 @@ const (
 // solvePiece solves one piece. Where a strong element stands between two nodes
 // that nothing else holds, gmin is lost in the digits beside it and the
 // equations have no answer: then more of it is tried, which moves nothing that
-// is held.
+// is held, and from there less again, for what is not.
 func (s *Solver) solvePiece(sol *Solution, p *piece) error {
 	err := s.balance(sol, p)
-	if err != nil {
-		s.floor = 1e3 * gmin
-		err = s.balance(sol, p)
-		s.floor = gmin
+	if err == nil {
+		return nil
 	}
-	return err
+	s.floor = 1e3 * gmin
+	err = s.balance(sol, p)
+	s.floor = gmin
+	if err != nil {
+		return err
+	}
+	held := make([]float64, len(p.unknowns))
+	for k := range held {
+		held[k] = *p.unknown(sol, k)
+	}
+	if s.newton(sol, p, gmin, true) != nil || plausible(sol, p) != nil {
+		for k, v := range held {
+			*p.unknown(sol, k) = v
+		}
+	}
+	return nil
 }
 
 // balance finds the balance of a piece's junctions.

@@ -58,7 +58,7 @@ func TestWorstCornersAgainstBruteForce(t *testing.T) {
 					continue
 				}
 				r := s.Amps(i)
-				slack := 1e-6*max(math.Abs(low[k]), math.Abs(high[k])) + 1e-8 // a hundredth of what a pin leaks
+				slack := 1e-6*max(math.Abs(low[k]), math.Abs(high[k])) + 2e-9
 				searched++
 				if r.Low > low[k]+slack || r.High < high[k]-slack {
 					missed++
