@@ -56,8 +56,8 @@ type Element struct {
 	Junction  Junction
 }
 
-// steered reports whether the current depends on the Control node too.
-func (e *Element) steered() bool { return e.Kind == Transport || e.Kind == Channel }
+// Steered reports whether the current depends on the Control node too.
+func (e *Element) Steered() bool { return e.Kind == Transport || e.Kind == Channel }
 
 // A Junction is the Shockley model of a diode with a series resistance:
 // v = N·Vt·ln(1 + i/Is) + i·Rs.
@@ -149,7 +149,7 @@ func (c *Circuit) Pieces() [][]int {
 		if !stiff[e.A] && !stiff[e.B] {
 			parent[find(e.A)] = find(e.B)
 		}
-		if e.steered() && !stiff[e.Control] && !stiff[through(e)] {
+		if e.Steered() && !stiff[e.Control] && !stiff[through(e)] {
 			parent[find(e.Control)] = find(through(e))
 		}
 	}
@@ -162,7 +162,7 @@ func (c *Circuit) Pieces() [][]int {
 			root = find(e.A)
 		case !stiff[e.B]:
 			root = find(e.B)
-		case e.steered() && !stiff[e.Control]:
+		case e.Steered() && !stiff[e.Control]:
 			root = find(e.Control)
 		case e.Kind == VoltageSource:
 			continue

@@ -136,7 +136,7 @@ func (s *Solver) begin(sol *Solution) {
 		e := &c.Elements[i]
 		s.tangent[i].v = math.NaN() // the junction may have changed
 		s.vd[i] = sol.Across(e.A, e.B)
-		if e.steered() {
+		if e.Steered() {
 			s.vd[i], s.va[i] = sol.Across(e.Control, e.B), sol.Across(e.Control, e.A)
 		}
 	}
@@ -155,7 +155,7 @@ func validate(c *Circuit) error {
 			return bad(fmt.Sprintf("a resistance of %g Ω; it must be above zero", e.Value))
 		case e.Kind == Diode && !(e.Junction.Is > 0 && e.Junction.N > 0 && e.Junction.Rs >= 0):
 			return bad("a junction needs a saturation current and an ideality above zero")
-		case (e.Kind == Capacitor || e.steered()) && e.Value <= 0:
+		case (e.Kind == Capacitor || e.Steered()) && e.Value <= 0:
 			return bad("a capacitance, a saturation current and a transconductance must be above zero")
 		case e.Kind == Inductor && !(e.Value > 0 && e.Ohms > 0):
 			return bad("an inductance and its resistance must be above zero")
@@ -184,7 +184,7 @@ func (s *Solver) split() {
 					p.unknowns = append(p.unknowns, int(n))
 				}
 			}
-			p.nonlin = p.nonlin || e.Kind == Diode || e.steered()
+			p.nonlin = p.nonlin || e.Kind == Diode || e.Steered()
 		}
 		for _, i := range elements {
 			if c.Elements[i].Kind == VoltageSource {
@@ -320,7 +320,7 @@ func (s *Solver) balanced(sol *Solution, p *piece, limited bool) bool {
 	balanced := true
 	for _, i := range p.elements {
 		e := &s.circuit.Elements[i]
-		if e.steered() {
+		if e.Steered() {
 			balanced = s.balancedSteered(sol, i) && balanced
 			continue
 		}

@@ -55,7 +55,7 @@ func (n *Network) split(before *Network) {
 		own := nodes + i
 		e := &n.circuit.Elements[i]
 		ends := [3]circuit.Node{e.A, e.B, e.A}
-		if e.Kind == circuit.Transport || e.Kind == circuit.Channel {
+		if e.Steered() {
 			ends[2] = e.Control
 		}
 		for _, end := range ends {
@@ -164,7 +164,7 @@ func (p *Piece) extract(choiceOf []int) {
 	copyElement := func(i int) {
 		e, c := &n.Elements[i], n.circuit.Elements[i]
 		c.A, c.B = node(c.A), node(c.B)
-		if c.Kind == circuit.Transport || c.Kind == circuit.Channel {
+		if c.Steered() {
 			c.Control = node(c.Control)
 		} else {
 			c.Control = circuit.Ground

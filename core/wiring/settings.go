@@ -118,7 +118,7 @@ func (n *Network) Circuit(settings []float64, corner Corner) (c *circuit.Circuit
 		}
 		e, ce := &n.Elements[i], n.circuit.Elements[i]
 		ce.A, ce.B = node(ce.A), node(ce.B)
-		if ce.Kind == circuit.Transport || ce.Kind == circuit.Channel {
+		if ce.Steered() {
 			ce.Control = node(ce.Control)
 		} else {
 			ce.Control = circuit.Ground

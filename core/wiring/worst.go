@@ -121,7 +121,7 @@ const fewTolerances = 6
 // tolerances.
 func (p *pattern) everyCorner(pt *point) (out []*corner) {
 	typical := p.typical(pt)
-	if !slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool { return e.Kind == circuit.Transport || e.Kind == circuit.Channel }) || !p.linearize(pt, typical) {
+	if !slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool { return e.Steered() }) || !p.linearize(pt, typical) {
 		return nil
 	}
 	var live []int
