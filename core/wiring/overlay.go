@@ -66,7 +66,8 @@ func Unpowered() Change { return Change{kind: unpowered} }
 func (n *Network) With(changes ...Change) *Network {
 	m := *n
 	m.places.net = slices.Clone(n.places.net)
-	m.places.names, m.places.fed = slices.Clip(n.places.names), slices.Clip(n.places.fed)
+	// What grows grows into an array of its own: others may be changing n as well.
+	m.places.names, m.places.fed, m.places.node = slices.Clip(n.places.names), slices.Clip(n.places.fed), slices.Clip(n.places.node)
 	m.Params, m.Controls, m.choices = slices.Clip(n.Params), slices.Clip(n.Controls), slices.Clip(n.choices)
 	m.Elements, m.raw = slices.Clip(n.Elements), slices.Clip(n.raw)
 	m.gone = slices.Grow(slices.Clone(n.gone), len(n.Elements))[:len(n.Elements)]

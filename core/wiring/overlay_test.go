@@ -11,6 +11,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
+	"cablaggio/core/parallel"
 	"cablaggio/core/plan"
 	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
@@ -226,6 +227,31 @@ func TestWithKeepsWhatItDoesNotTouch(t *testing.T) {
 	}
 	assert.Equal(t, 2, kept)
 	assert.Len(t, n.Pieces, 3)
+}
+
+// A network is asked and changed from several goroutines at once; the race detector
+// looks on.
+func TestManyChangeANetworkAtOnce(t *testing.T) {
+	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "relay"}, plan.Edit{Op: plan.Add, Kind: "phototransistor"}, plan.Edit{Op: plan.Add, Kind: "shift-register-latched"}, plan.Edit{Op: plan.Add, Kind: "led"})
+	at, err := n.Resolve(wiring.Settings{"D4": "high"})
+	require.NoError(t, err)
+	changes := []wiring.Change{
+		wiring.Set("relay1-transistor", "gain", 150), wiring.Set("phototransistor1", "photocurrent", 1e-3), wiring.Set("shift-register-latched1", "outputResistance", 50),
+		wiring.Loose("led1.cathode"), wiring.Join("shift-register-latched1.qa", "board.A5"), wiring.Join("board.D13", "board.A4"), wiring.Unpowered(),
+	}
+	parallel.Do(8*len(changes), func(i int) {
+		m := n.With(changes[i%len(changes)])
+		settings := at
+		for k := len(at); k < len(m.Controls); k++ {
+			settings = append(settings[:k:k], m.Controls[k].Planned[0])
+		}
+		for _, place := range []build.Terminal{"led1.anode", "relay1-transistor.collector", "phototransistor1.emitter"} {
+			_, err := m.Volts(settings, place, "board.GND")
+			assert.NoError(t, err)
+			_, err = m.Amps(settings, place)
+			assert.NoError(t, err)
+		}
+	})
 }
 
 // Probes against ngspice, for random places of random builds: the whole build as

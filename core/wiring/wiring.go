@@ -14,6 +14,7 @@ package wiring
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -166,7 +167,7 @@ func (k *Known) Build(lib *build.Library, doc *build.Document) *Network {
 	n.Params = make([]Param, 0, room)
 	n.addPlaces()
 	n.addRails()
-	n.built = n.places.net
+	n.built = slices.Clip(n.places.net)
 	n.join()
 	n.addWires()
 	n.addPins()
