@@ -149,7 +149,7 @@ func TestWiresByHand(t *testing.T) {
 	b.click("button", "red LED 1")
 	b.click("button", "Wires by hand")
 	b.click("button", "Take the wire off cathode, short leg")
-	b.says("stays dark in every state")
+	b.says("is not wired to anything")
 	b.says("wired by hand")
 	b.choose("Wire cathode, short leg to", "GND")
 	b.gone("button", "Wire it as")

@@ -55,7 +55,7 @@ func TestWhatFeedsTheBoard(t *testing.T) {
 	b.see("button", "run time")
 	b.choose("how many in series", "12")
 	b.press(kb.Escape)
-	b.says("it takes 12 V at most")
+	b.says("its package sheds 1.5 W")
 	// Seven would do, but for the heat of the motor's current in the regulator.
 	b.click("button", "Feed it from USB")
 	b.gone("button", "Feed it from USB")
@@ -219,8 +219,8 @@ func TestABoardOfOnesOwn(t *testing.T) {
 // What one fix removes stands together, and all of it goes with it.
 func TestFindingsOfOneCauseStandTogether(t *testing.T) {
 	b := open(t, "/builds/"+demoBuilds(t)["quiz-table-mistakes"])
-	b.see("status", "6 stop, 11 care, 5 note")
-	b.says("9 more go with it")
+	b.see("status", "3 stop, 11 care, 5 note")
+	b.says("6 more go with it")
 	b.click("button", "Wire it as: Rows driven low one at a time, columns read")
 	b.see("status", "2 stop, 5 care, 5 note")
 }
@@ -241,4 +241,23 @@ func TestTheCircuitGoesOut(t *testing.T) {
 	}`)
 	assert.Contains(t, deck, "* D4 (platform lamp left) is high\n")
 	assert.Contains(t, deck, " 15 ; pin D4, driving high\n")
+}
+
+// The range that a sensor is to tell may be pointed at, and its resistor follows.
+func TestARangeByPointing(t *testing.T) {
+	b := begin(t, "range")
+	b.addPart("Light-dependent resistor")
+	b.click("button", "Light-dependent resistor 1")
+	b.choose("brightest that it is to tell, in lx: as in", "a living room in the evening")
+	b.says("10 kΩ")
+	// What is not understood stays as it was typed, the second time too.
+	const darkest = "darkest that it is to tell, in lx"
+	for _, wrong := range []string{"very dark", "-5"} {
+		b.fill(darkest, wrong)
+		b.says("set " + darkest + " of Light-dependent resistor 1 to " + wrong)
+		b.mark("textbox", darkest)
+		assert.Equal(t, wrong, evaluate[string](b, `() => document.querySelector('[data-e2e]').value`))
+	}
+	b.fill(darkest, "2")
+	b.gone("button", "Close")
 }

@@ -59,8 +59,8 @@ func (s *steps) polarity(q *build.Part, k *part.Kind, pack *placement.Package) [
 		return []string{"The ring is at the cathode."}
 	case pack.Loose, k.Model == "potentiometer", k.Model == "keypad":
 		return nil
-	case k.Model == "capacitor":
-		return []string{"Only an electrolytic one has a + and a −: the stripe is at the −."}
+	case k.ID == "electrolytic":
+		return []string{"The long leg is plus. The stripe is at the minus."}
 	case len(k.Terminals) > 2:
 		return []string{"Which leg is which differs from maker to maker: look into the data sheet of yours."}
 	}

@@ -84,6 +84,7 @@ type Supply struct {
 	Limit     spec.Limit            `json:"limit"`               // current for the board and all that hangs on it
 	Rail      string                `json:"rail"`                // the rail that it feeds, straight or through the regulator
 	Input     spec.Value            `json:"input"`               // the voltage that it may have: at least, usually, at most
+	Survives  float64               `json:"survives,omitempty"`  // volts that it survives, above what is recommended; zero: no more than that
 	Rails     map[string]spec.Value `json:"rails,omitempty"`     // the rails that have another voltage with it
 	Regulator *Regulator            `json:"regulator,omitempty"` // nil: the rail is fed straight
 }
@@ -146,9 +147,11 @@ const (
 	Sink   Way = "sink"   // into a pin that drives low
 )
 
-// Above is how far above the logic's rail an input may be.
+// Above is how far above the logic's rail an input may be, and the current that its
+// protection survives when it is further.
 type Above struct {
 	Volts  float64 `json:"volts"`
+	Amps   float64 `json:"amps,omitempty"`
 	Source string  `json:"source"`
 }
 
@@ -230,6 +233,28 @@ func (p *Profile) Pin(name string) (Pin, bool) {
 		return Pin{}, false
 	}
 	return p.Pins[i], true
+}
+
+// PullAt returns the pull that a pin can switch on, in ohms; zero when it has none.
+// In this class a pin that is only an input has neither.
+func (p *Profile) PullAt(pin Pin, pull Pull) spec.Value {
+	if !pin.Has(DigitalOut) {
+		return spec.Value{}
+	}
+	switch pull {
+	case PullUp:
+		return p.Logic.PullUp
+	case PullDown:
+		return p.Logic.PullDown
+	}
+	return spec.Value{}
+}
+
+// Suits reports whether a pin has what a signal needs. A pull that no pin of the
+// board has is not asked of any.
+func (p *Profile) Suits(pin Pin, needs Function, pull Pull) bool {
+	none := func(q Pin) bool { return p.PullAt(q, pull).IsZero() }
+	return pin.Has(needs) && (pull == NoPull || !none(pin) || !slices.ContainsFunc(p.Pins, func(q Pin) bool { return !none(q) }))
 }
 
 // Rail returns the rail of that name.

@@ -118,6 +118,7 @@ type PartReport struct {
 	Bands      []string   `json:"bands,omitempty"` // of a resistor: four colours, when they can say its value
 	Marked     string     `json:"marked,omitempty"`
 	Colour     string     `json:"colour,omitempty"` // of an RGB LED with all colours lit: sRGB, "#ffc080"
+	Says       []string   `json:"says,omitempty"`   // what is worth knowing about it, in sentences
 	Level      Level      `json:"level,omitempty"`  // the worst finding about it
 }
 
@@ -176,20 +177,20 @@ type Load struct {
 
 // A Finding is something that the check has to say.
 type Finding struct {
-	ID     string    `json:"id"` // of rule and place; the same finding keeps it from one edit to the next
-	Rule   string    `json:"rule"`
-	Level  Level     `json:"level"`
-	Title  string    `json:"title"` // what happens
-	Why    string    `json:"why"`   // one plain sentence
-	Parts  []string  `json:"parts"`
-	Pins   []string  `json:"pins"`
-	State  string    `json:"state,omitempty"` // in words
-	At     At        `json:"at,omitempty"`
-	Found  *Quantity `json:"found,omitempty"` // with its limit and its working
-	Fixes  []Fix     `json:"fixes"`
-	order  int       // of its rule
-	proven bool      // its rule has tried its fixes itself
-	which  string    // of several things that a part has: part of the finding's ID
+	ID    string    `json:"id"` // of rule and place; the same finding keeps it from one edit to the next
+	Rule  string    `json:"rule"`
+	Level Level     `json:"level"`
+	Title string    `json:"title"` // what happens
+	Why   string    `json:"why"`   // one plain sentence
+	Parts []string  `json:"parts"`
+	Pins  []string  `json:"pins"`
+	State string    `json:"state,omitempty"` // in words
+	At    At        `json:"at,omitempty"`
+	Found *Quantity `json:"found,omitempty"` // with its limit and its working
+	Fixes []Fix     `json:"fixes"`
+	Also  []string  `json:"also,omitempty"` // the ids of the findings about like parts that it stands for
+	order int       // of its rule
+	which string    // of several things that a part has: part of the finding's ID
 }
 
 // A Fix is an edit after which the finding is gone.
@@ -202,13 +203,14 @@ type Fix struct {
 // the solution's own way to ground lets through is less, what an input leaks more.
 const noAmps = 1e-9
 
+// nothing is, by unit, what there is none of below: nobody at a bench measures less.
+var nothing = map[quantity.Unit]float64{quantity.Ampere: noAmps, quantity.Volt: 1e-6, quantity.Watt: 1e-6}
+
 // newQuantity formats a range in a unit.
 func newQuantity(name string, unit quantity.Unit, r wiring.Range) Quantity {
-	if unit == quantity.Ampere {
-		for _, v := range []*float64{&r.Low, &r.Typ, &r.High} {
-			if math.Abs(*v) < noAmps {
-				*v = 0
-			}
+	for _, v := range []*float64{&r.Low, &r.Typ, &r.High} {
+		if math.Abs(*v) < nothing[unit] {
+			*v = 0
 		}
 	}
 	q := Quantity{Name: name, Unit: unit, Low: r.Low, Typ: r.Typ, High: r.High}

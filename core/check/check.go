@@ -125,35 +125,73 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 		return nil, err
 	}
 	f.judging = true
-	found := f.find()
+	found := once(f.find())
+	sortFindings(found)
 	for i := range found {
 		found[i].Fixes = []Fix{}
 	}
 	return found, nil
 }
 
-// find asks every rule, and proves the fixes unless only the findings matter.
+// find asks every rule and proves the fixes, the worst finding first. When only the
+// findings matter they are all of them, as they come.
 func (f *facts) find() []Finding {
 	found := make([][]Finding, len(rules))
+	left := make([]int, len(rules))
 	parallel.Do(len(rules), func(order int) {
-		r, left := rules[order], maxTrials
+		left[order] = maxTrials
 		own := *f
-		own.left = &left
-		f := &own
-		found[order] = f.by(r)
+		own.left = &left[order]
+		found[order] = own.by(rules[order])
 		for i := range found[order] {
-			x := &found[order][i]
-			x.order = order
-			if x.Level != Note && !x.proven && !f.judging {
-				f.prove(r, x)
+			found[order][i].order = order
+		}
+	})
+	raw := slices.Concat(found...)
+	if f.judging {
+		return raw
+	}
+	all := once(raw)
+	proven := make([][]Fix, len(all)) // rules look at each other's findings meanwhile
+	parallel.Do(len(rules), func(order int) {
+		own := *f
+		own.left = &left[order]
+		for i := range all {
+			if x := &all[i]; x.order == order {
+				proven[i] = own.prove(all, raw, x)
 			}
 		}
 	})
-	all := slices.Concat(found...)
+	for i := range all {
+		all[i].Fixes = proven[i]
+	}
+	sortFindings(all)
+	return f.together(all, raw)
+}
+
+// sortFindings puts the worst first, and of one level those of the rule that comes first.
+func sortFindings(all []Finding) {
 	slices.SortStableFunc(all, func(x, y Finding) int {
 		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
 	})
-	return all
+}
+
+// follows lists, by rule, the rules whose findings about the same part, or the same
+// pin, follow from it: the same cause is told once.
+var follows = map[string][]string{
+	"supply-short": {"supply-load", "rail-load", "regulator-heat", "cell-current", "resistor-power"},
+	"part-supply":  {"analog-range", "analog-source", "input-stuck", "input-floats", "input-level"},
+	"pin-function": {"input-floats", "input-stuck", "input-level", "analog-range", "led-dark"},
+}
+
+// once leaves out what follows from a stop that is told.
+func once(all []Finding) []Finding {
+	told := func(x Finding) bool {
+		return slices.ContainsFunc(all, func(y Finding) bool {
+			return y.Level == Stop && slices.Contains(follows[y.Rule], x.Rule) && (len(x.Parts) == 0 || slices.Contains(y.Parts, x.Parts[0]))
+		})
+	}
+	return slices.DeleteFunc(slices.Clone(all), told)
 }
 
 // by asks one rule about the build; with two supplies, about each of them alone,
@@ -172,7 +210,6 @@ func (f *facts) by(r rule) []Finding {
 	g = &other
 	for _, x := range r.check(g) {
 		x.complete(r.id)
-		x.proven = false // by the other supply's facts only
 		if rest, ok := strings.CutPrefix(x.Title, "The "); ok {
 			x.Title = "the " + rest
 		}
@@ -223,6 +260,7 @@ type rule struct {
 // what burns first, then what does not work, then what is unwise.
 var rules = []rule{
 	short,
+	railPushed,
 	partSupply,
 	supplyInput,
 	twoSupplies,
@@ -241,12 +279,18 @@ var rules = []rule{
 	resistorPower,
 	transistorHeat,
 	capacitorVoltage,
+	capacitorReversed,
+	capacitorSurge,
 	ledReverse,
 	ledDark,
+	ledAlways,
+	ledUneven,
 	loadVoltage,
 	inputFloats,
 	inputStuck,
+	inputCrossed,
 	inputLevel,
+	levelBetween,
 	partInput,
 	analogSource,
 	analogRange,
@@ -261,41 +305,6 @@ var rules = []rule{
 	turnsLoose,
 	previousProgram,
 	unusedPins,
-}
-
-// prove keeps the fixes after which the finding is gone. Where none of them is
-// one, the parts that it is about may be wired as their hookups say.
-func (f *facts) prove(r rule, x *Finding) {
-	proven := []Fix{}
-	for _, fix := range x.Fixes {
-		if f.removes(r, x, fix) {
-			proven = append(proven, fix)
-		}
-	}
-	if len(proven) == 0 && len(x.Fixes) > 0 {
-		for _, id := range x.Parts {
-			p := f.doc.Part(id)
-			for _, fix := range append(f.connect(p), f.usual(p)...) {
-				if len(proven) == 0 && f.removes(r, x, fix) {
-					proven = append(proven, fix)
-				}
-			}
-		}
-	}
-	x.Fixes = proven
-}
-
-// removes reports whether a rule does not find the same any more after a fix. It
-// is asked about the parts and pins of the finding alone.
-func (f *facts) removes(r rule, x *Finding, fix Fix) bool {
-	g := f.after(fix.Edits)
-	if g == nil {
-		return false
-	}
-	about := *g
-	about.only = slices.Concat(x.Parts, x.Pins)
-	found := about.by(r)
-	return !g.unsolved.Load() && !slices.ContainsFunc(found, func(y Finding) bool { return y.ID == x.ID })
 }
 
 // complete fills in what follows from the rest of a finding.

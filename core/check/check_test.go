@@ -56,7 +56,10 @@ func TestRules(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, files)
 	count := map[string]int{}
-	for _, file := range files {
+	for i, file := range files {
+		if testing.Short() && i%2 > 0 { // beside the race detector
+			continue
+		}
 		rule, name := filepath.Base(filepath.Dir(file)), strings.TrimSuffix(filepath.Base(file), ".json")
 		t.Run(rule+"/"+name, func(t *testing.T) {
 			doc := read(t, file)
@@ -80,6 +83,9 @@ func TestRules(t *testing.T) {
 			}
 		})
 	}
+	if testing.Short() {
+		return
+	}
 	for _, rule := range check.Rules() {
 		assert.FileExists(t, "rule_"+strings.ReplaceAll(rule, "-", "_")+".go")
 		assert.GreaterOrEqual(t, count[rule+" raises"], 2, "%s needs two builds that raise it", rule)
@@ -101,12 +107,22 @@ func assertFixed(t *testing.T, doc *build.Document, before *check.Analysis, x ch
 		a := analyse(t, after)
 		for _, y := range a.Findings {
 			assert.NotEqual(t, x.ID, y.ID, "%q does not remove %q", fix.Label, x.Title)
-			isNew := !slices.ContainsFunc(before.Findings, func(z check.Finding) bool { return z.ID == y.ID && !y.Level.Worse(z.Level) })
+			isNew := !slices.ContainsFunc(before.Findings, func(z check.Finding) bool { return isKnown(z, y) && !y.Level.Worse(z.Level) })
 			if isNew && !x.Level.Worse(y.Level) && y.Level != check.Note {
 				t.Errorf("%q removes %q and brings %q", fix.Label, x.Title, y.Title)
 			}
 		}
 	}
+}
+
+// isKnown reports whether a finding was told before, alone or with others of its kind.
+func isKnown(before, now check.Finding) bool {
+	for _, id := range append([]string{now.ID}, now.Also...) {
+		if id != before.ID && !slices.Contains(before.Also, id) {
+			return now.ID == before.ID
+		}
+	}
+	return true
 }
 
 // unfixable are the rules that may have no fix: nothing but the builder can
@@ -201,7 +217,16 @@ func TestDefaultsAreFine(t *testing.T) {
 			for _, typ := range types {
 				doc := edited(t, b.ID, plan.Edit{Op: plan.Add, Kind: kind.ID, Type: typ.ID})
 				a := analyse(t, doc)
-				assert.Zero(t, a.Counts.Stop+a.Counts.Care, "%s %s on the %s: %v", typ.Name, kind.Name, b.Name, titles(a))
+				for _, x := range a.Findings {
+					// A colour that needs nearly all the volts of a board is the builder's choice.
+					if x.Rule == "led-uneven" && b.Power != b.Logic.Rail {
+						if kind.ID == "led" {
+							assertFixed(t, doc, a, x)
+						}
+						continue
+					}
+					assert.Equal(t, check.Note, x.Level, "%s %s on the %s: %s", typ.Name, kind.Name, b.Name, x.Title)
+				}
 				if kind.Model != "keypad" { // its tolerances move together, and the analysis says so
 					assert.True(t, a.Exhaustive, kind.ID)
 				}
@@ -316,10 +341,11 @@ func TestTheWorstOfManyStates(t *testing.T) {
 // affordable.
 func TestAHeapOfParts(t *testing.T) {
 	testkit.Slow(t)
-	a := analyse(t, sharing(t, 50))
+	n := 50
+	a := analyse(t, sharing(t, n))
 	assert.False(t, a.Exhaustive)
 	assert.Less(t, a.States, 200)
-	assert.Len(t, a.Parts, 51)
+	assert.Len(t, a.Parts, n+1)
 }
 
 // Readings of sums that can be done by hand.
@@ -369,8 +395,8 @@ func TestTheWorkingAddsUp(t *testing.T) {
 	assert.Equal(t, []string{"311 mV", "2.74 V", "1.95 V"}, []string{w.Drops[0].Volts, w.Drops[1].Volts, w.Drops[2].Volts})
 }
 
-// To find is to check without looking for what would help: the same findings, in
-// the same order.
+// To find is to check without looking for what would help: the same findings, each
+// alone.
 func TestFindIsCheckWithoutFixes(t *testing.T) {
 	testkit.Slow(t)
 	for name, doc := range ready.Builds(t, lib) {
@@ -379,11 +405,15 @@ func TestFindIsCheckWithoutFixes(t *testing.T) {
 		require.NoError(t, err)
 		found, err := m.Find(lib, doc)
 		require.NoError(t, err)
-		require.Len(t, found, len(want.Findings), name)
-		for i, f := range found {
-			assert.Equal(t, want.Findings[i].ID, f.ID, name)
-			assert.Equal(t, want.Findings[i].Title, f.Title, name)
-			assert.Equal(t, want.Findings[i].Level, f.Level, name)
+		levels := map[string]check.Level{}
+		for _, x := range want.Findings {
+			for _, id := range append([]string{x.ID}, x.Also...) {
+				levels[id] = x.Level
+			}
+		}
+		require.Len(t, found, len(levels), name)
+		for _, f := range found {
+			assert.Equal(t, levels[f.ID], f.Level, name)
 			assert.Empty(t, f.Fixes)
 		}
 	}

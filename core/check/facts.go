@@ -39,7 +39,13 @@ type solved struct {
 	other    sync.Once
 	alone    *facts      // fed by the second supply, if there are two
 	unsolved atomic.Bool // something that was asked has no answer
+	held     memo[circuit.Node, []visit]
+	flows    memo[int, []visit]
 	trials   memo[string, *facts]
+	weighed  sync.Once
+	weight   int // how many trials a trial counts for
+	judged   sync.Once
+	found    []Finding // what is found in the whole build, once it has been asked
 	worsts   memo[int, worst]
 	totals   memo[string, total]
 }
@@ -119,14 +125,22 @@ func (f *facts) over(name string, w worst, limit spec.Limit) *Quantity {
 	return f.quantity(name, w, limit)
 }
 
+// strongest is how many times a strongest setting is survived (common practice: what is
+// not stated is not promised, so not much more than twice).
+const strongest = 2.5
+
 // limit sets the limit of a quantity and says what it makes of it.
 func (q *Quantity) limit(l spec.Limit) {
 	q.Limit = &Limit{
 		Recommended: l.Recommended, Absolute: l.Absolute, Source: l.Source,
 		RecommendedText: quantity.Short(l.Recommended, q.Unit), AbsoluteText: quantity.Short(l.Absolute, q.Unit),
 	}
+	destroys := l.Absolute
+	if l.Beyond != "" {
+		destroys *= strongest
+	}
 	switch peak := math.Max(math.Abs(q.Low), math.Abs(q.High)); {
-	case peak > l.Absolute:
+	case peak > destroys:
 		q.Level = Stop
 	case peak > l.Recommended:
 		q.Level = Care
@@ -194,29 +208,6 @@ func (f *facts) limitOf(element int) spec.Limit { return f.net.Elements[element]
 // driver returns the elements that drive a pin high and low.
 func (f *facts) driver(pin string) (high, low int) {
 	return f.net.Find(wiring.HighSide, "", pin), f.net.Find(wiring.LowSide, "", pin)
-}
-
-// thresholds returns what an input surely reads as low and as high, whatever
-// the rail does.
-func (f *facts) thresholds() (vil, vih float64) {
-	l := f.board.Logic
-	rail, _ := f.board.Rail(l.Rail)
-	return l.VIL.At(rail.Volts.Low), l.VIH.At(rail.Volts.High)
-}
-
-// reads says what a digital input makes of its node in a visit.
-func (f *facts) reads(v visit, node circuit.Node) Reads {
-	if !v.Held(node) {
-		return Floats
-	}
-	vil, vih := f.thresholds()
-	switch r := v.Volts(node); {
-	case r.High <= vil:
-		return ReadsLow
-	case r.Low >= vih:
-		return ReadsHigh
-	}
-	return ReadsEither
 }
 
 // An input is an input that a signal reads.

@@ -69,7 +69,7 @@ func (f *facts) heat() (q Quantity, ok bool) {
 	if r == nil {
 		return q, false
 	}
-	taken := f.fromSupply()
+	taken := f.regulated(r)
 	rail := f.net.RailVolts(r.Rail)
 	fed := f.doc.Fed(s)
 	h := supply.Heat(r, fed, rail, spec.Value{Low: taken.Low, Typ: taken.Typ, High: taken.High})

@@ -158,14 +158,20 @@ func (f *facts) lighten(sum func(*facts) total, recommended, own float64) []Fix 
 		return nil
 	}
 	var edits []plan.Edit
+	label := "Take larger resistors"
 	for _, l := range f.net.Lamps {
-		if w := f.worstOf(l.Element); w.Typ > faintBelow && f.seriesResistor(w) == nil {
-			for _, fix := range f.limitLamp(l, w) {
-				edits = append(edits, fix.Edits...)
-			}
+		w := f.worstOf(l.Element)
+		bare := w.Typ > faintBelow && f.seriesResistor(w) == nil
+		if !bare && w.High <= f.limitOf(l.Element).Recommended {
+			continue
+		}
+		if bare {
+			label = "Put the missing resistors in"
+		}
+		for _, fix := range f.limitLamp(l, w) {
+			edits = append(edits, fix.Edits...)
 		}
 	}
-	label := "Put the missing resistors in"
 	g := f
 	if len(edits) > 0 {
 		if g = f.after(edits); g == nil {
@@ -178,13 +184,37 @@ func (f *facts) lighten(sum func(*facts) total, recommended, own float64) []Fix 
 		edits = append(edits, dim...)
 		label = fmt.Sprintf("Run the lamps at %s or less each", quantity.Format(most, quantity.Ampere))
 	}
-	if len(edits) == 0 || len(edits) > plan.MaxEdits {
+	if len(edits) > 0 && len(edits) <= plan.MaxEdits {
+		if g = f.after(edits); g != nil && sum(g).High <= recommended {
+			return []Fix{{label, edits}}
+		}
+	}
+	return f.inTurns(sum, recommended)
+}
+
+// inTurns lets the lamps that have pins of their own be lit one at a time, when that
+// brings a sum of currents below its limit.
+func (f *facts) inTurns(sum func(*facts) total, recommended float64) []Fix {
+	fix := Fix{Label: "Let the program light one lamp at a time"}
+	first := ""
+	for _, l := range f.net.Lamps {
+		id := l.Part.ID
+		if len(l.Part.Signals) == 0 || id == first || slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { return e.Part == id }) {
+			continue
+		}
+		if first == "" {
+			first = id
+			continue
+		}
+		fix.Edits = append(fix.Edits, plan.Edit{Op: plan.Turns, Part: id, With: first})
+	}
+	if len(fix.Edits) == 0 || len(fix.Edits) > plan.MaxEdits {
 		return nil
 	}
-	if g = f.after(edits); g == nil || sum(g).High > recommended {
+	if g := f.after(fix.Edits); g == nil || sum(g).High > recommended {
 		return nil
 	}
-	return []Fix{{label, edits}}
+	return []Fix{fix}
 }
 
 // dim lowers the current of every lamp with a resistor of its own by a factor,

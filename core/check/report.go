@@ -118,19 +118,20 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 	}
 	vil, vih := f.thresholds()
 	for _, v := range f.telling(node) {
+		s := f.stands(v, node)
 		volts := newQuantity("voltage", quantity.Volt, v.Volts(node))
 		volts.Working = &Working{
-			Formula: "low below VIL, high above VIH",
-			Numbers: fmt.Sprintf("VIL %s, VIH %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
-			Result:  string(f.reads(v, node)),
+			Formula: "surely low below one voltage, surely high above another; both follow the supply",
+			Numbers: fmt.Sprintf("%s and %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+			Result:  string(s.reads),
 			Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
 		}
-		reading := Reading{State: v.Words(), At: At(v.Address()), Volts: volts, Reads: f.reads(v, node)}
-		switch reading.Reads {
+		reading := Reading{State: v.Words(), At: At(v.Address()), Volts: volts, Reads: s.reads}
+		switch s.reads {
 		case ReadsLow:
-			reading.margin(vil-volts.High, "VIL")
+			reading.margin(s.margin(), "the voltage that is surely low")
 		case ReadsHigh:
-			reading.margin(volts.Low-vih, "VIH")
+			reading.margin(s.margin(), "the voltage that is surely high")
 		}
 		reading.source(f.sourceOhms(v, node))
 		r.Inputs = append(r.Inputs, reading)

@@ -3,6 +3,8 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -10,7 +12,6 @@ import (
 	"cablaggio/core/preferred"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
-	"cablaggio/core/timing"
 	"cablaggio/core/wiring"
 )
 
@@ -30,8 +31,22 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 	switch f.kind(p).Model {
 	case "led", "leds":
 		f.lampReport(p, r)
-	case "resistor":
-		r.Quantities = append(r.Quantities, f.power(p))
+	case "contact", "keypad":
+		if w := f.through(p); w.at != nil {
+			r.Quantities = append(r.Quantities, f.named("current when closed", w))
+		}
+	case "resistor", "potentiometer", "light-resistor", "thermistor":
+		if q, ok := f.trackCurrent(p); ok {
+			r.Quantities = append(r.Quantities, q)
+		} else if w := f.through(p); w.at != nil {
+			r.Quantities = append(r.Quantities, f.named("current", w))
+		}
+		if q, ok := f.power(p); ok {
+			r.Quantities = append(r.Quantities, q)
+		}
+		if f.kind(p).Model != "resistor" {
+			break
+		}
 		r.mark(f.valueOf(p, "resistance"), f.valueOf(p, "tolerance")/100)
 	case "coil", "filament":
 		if f.wired(p) {
@@ -46,24 +61,76 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 		q.Name = "all outputs"
 		r.Quantities = append(r.Quantities, q)
 	}
-	if _, ok := f.kind(p).Value("resolution"); !ok {
-		return
+	if f.kind(p).Model == "keypad" {
+		r.Says = f.keypadSays(p)
 	}
-	for _, b := range f.bouncers() {
-		if b.part.ID != p.ID {
+	f.pulls(p, r)
+	if _, ok := f.kind(p).Value("resolution"); ok {
+		f.pulseReport(p, r)
+	}
+}
+
+// pulls adds the currents of the pulls inside the board that a part's signals switch on.
+func (f *facts) pulls(p *build.Part, r *PartReport) {
+	first := len(r.Quantities)
+	for _, s := range p.Signals {
+		pull := f.pullAt(s.Pin, s.Pull)
+		if pull < 0 {
 			continue
 		}
-		survives := timing.Fastest(math.Max(b.wait(), 1e-6), b.duty)
-		q := newQuantity("highest rate", quantity.Hertz, wiring.Range{Low: survives, Typ: survives, High: survives})
-		q.Working = b.working()
-		n, seconds := timing.Closings(b.rate, timing.Tick, f.valueOf(p, "resolution")/100)
-		a := newQuantity("averaging time", quantity.Second, wiring.Range{Low: seconds, Typ: seconds, High: seconds})
-		a.Working = &Working{
-			Formula: "closings ÷ rate; closings = tick × rate ÷ resolution, rounded up", Numbers: fmt.Sprintf("%d ÷ %s", n, quantity.Short(b.rate, quantity.Hertz)),
-			Result: a.TypText, Sources: []string{"common practice: the clock counts milliseconds"},
+		if w := f.worstEitherWay(pull); w.at != nil {
+			closed := slices.IndexFunc(r.Quantities[:first], func(q Quantity) bool { return math.Abs(q.Typ-w.Typ) < 0.05*w.Typ })
+			if closed >= 0 { // all that flows through the contact comes from the pull
+				r.Quantities[closed].Name = "through the pull-" + string(s.Pull) + " when closed"
+				continue
+			}
+			r.Quantities = append(r.Quantities, f.named("current of the pull-"+string(s.Pull)+" at "+s.Pin, w))
 		}
-		r.Quantities = append(r.Quantities, q, f.clocked(p), a)
 	}
+	if own := r.Quantities[first:]; len(own) > 1 && !slices.ContainsFunc(own, func(q Quantity) bool { return q.Text != own[0].Text }) {
+		own[0].Name = "current of each pull"
+		r.Quantities = r.Quantities[:first+1]
+	}
+}
+
+// pullAt returns the element of a pin's pull, or -1: a pull-up leads to the pin, a
+// pull-down away from it.
+func (f *facts) pullAt(pin string, pull board.Pull) int {
+	node := f.net.Node(build.Pin(pin))
+	for i := range f.net.Elements {
+		if e := &f.net.Elements[i]; e.Role != wiring.Pull || e.Pin != pin {
+			continue
+		}
+		from, to := f.net.Ends(i)
+		if pull == board.PullUp && to == node || pull == board.PullDown && from == node {
+			return i
+		}
+	}
+	return -1
+}
+
+// through is the largest current through any element of a part's body.
+func (f *facts) through(p *build.Part) (most worst) {
+	for i := range f.net.Elements {
+		if e := &f.net.Elements[i]; e.Part != p.ID || e.Role != wiring.Body {
+			continue
+		}
+		if w := f.worstEitherWay(i); w.at != nil && (most.at == nil || w.Peak() > most.Peak()) {
+			most = w
+		}
+	}
+	return most
+}
+
+// named makes a current without a limit ready to be shown.
+func (f *facts) named(name string, w worst) Quantity {
+	if w.Typ < 0 { // which leg is first says nothing about the way of a current
+		w.Range = w.Minus()
+	}
+	q := newQuantity(name, quantity.Ampere, w.Range)
+	q.in(w.at)
+	q.Working = f.working(w)
+	return q
 }
 
 // current is a part's current in the state in which it is largest.
@@ -96,6 +163,13 @@ func (f *facts) lampReport(p *build.Part, r *PartReport) {
 		if f.dimmed(w) {
 			each = append(each, average(current))
 		}
+		if r := f.robbery(l); r != nil {
+			q := r.quantity(f)
+			if l.Emitter.ID != "" {
+				q.Name = "current, " + l.Emitter.Name + ", while others are lit"
+			}
+			each, alike = append(each, q), false
+		}
 		primaries = append(primaries, light.Primary{
 			Nanometres: f.lampValue(l, "dominantWavelength"), Candela: f.lampValue(l, "luminousIntensity") / f.lampValue(l, "testCurrent"),
 		})
@@ -108,7 +182,41 @@ func (f *facts) lampReport(p *build.Part, r *PartReport) {
 	r.Quantities = append(r.Quantities, each...)
 	if rgb, ok := light.Mix(primaries, amps); ok && len(amps) == 3 {
 		r.Colour = fmt.Sprintf("#%02x%02x%02x", int(rgb[0]*255+0.5), int(rgb[1]*255+0.5), int(rgb[2]*255+0.5))
+		r.Says = append(r.Says, f.missedWhite(p, primaries, amps)...)
 	}
+}
+
+// tinted is how many times as much of its wanted current one colour may get as another
+// before white looks tinted (common practice).
+const tinted = 1.15
+
+// missedWhite says what is reached where currents that give white are wanted and the
+// resistors that there are do not give them.
+func (f *facts) missedWhite(p *build.Part, primaries []light.Primary, amps []float64) []string {
+	white, ok := light.White(primaries, 1)
+	if !ok {
+		return nil
+	}
+	var wants, gets []string
+	least, most, strongest := math.Inf(1), 0.0, ""
+	scale := 0.0
+	for i, e := range f.kind(p).Emitters {
+		want, asked := p.Values[e.ID+".targetCurrent"]
+		if !asked || scale > 0 && math.Abs(want/white[i]/scale-1) > 0.02 {
+			return nil // it is not white that is wanted
+		}
+		scale = want / white[i]
+		wants = append(wants, e.Name+" "+quantity.Format(want, quantity.Ampere))
+		gets = append(gets, quantity.Format(amps[i], quantity.Ampere))
+		if part := amps[i] / want; part > most {
+			most, strongest = part, e.Name
+		}
+		least = min(least, amps[i]/want)
+	}
+	if most <= tinted*least {
+		return nil
+	}
+	return []string{fmt.Sprintf("White needs %s; with its resistors it gets %s, and looks tinted towards %s.", strings.Join(wants, ", "), strings.Join(gets, ", "), strongest)}
 }
 
 // brightness is how bright an LED looks beside itself at the current at which
@@ -163,20 +271,32 @@ func (r *PartReport) mark(ohms, tolerance float64) {
 	}
 }
 
-// power is the heat in a resistor in the state in which it is most, against
-// its rating: half of it is recommended (common practice), all of it absolute.
-func (f *facts) power(p *build.Part) Quantity {
+// power is the heat in what a part's resistance is made of, in the state in which it is
+// most, against its rating: half of it is recommended (common practice), all of it
+// absolute. It is false for a part without one.
+func (f *facts) power(p *build.Part) (Quantity, bool) {
 	kind := f.kind(p)
-	ohms := wiring.ValueOf(kind, p, "resistance").Typ
+	if _, ok := kind.Value("powerRating"); !ok {
+		return Quantity{}, false
+	}
 	rating := wiring.ValueOf(kind, p, "powerRating")
-	element := f.body(p)
 	var most wiring.Range
 	var at visit
-	amps := 0.0
-	for _, v := range f.visitsOf(element) {
-		if r := v.Watts(element); at == nil || r.High > most.High {
-			most, at, amps = r, v, math.Abs(v.TypicalAmps(element))
+	amps, ohms := 0.0, 0.0
+	for i := range f.net.Elements {
+		if e := &f.net.Elements[i]; e.Part != p.ID || e.Role != wiring.Body {
+			continue
 		}
+		for _, v := range f.visitsOf(i) {
+			if r := v.Watts(i); at == nil || r.High > most.High {
+				a, b := f.net.Ends(i)
+				most, at, amps = r, v, math.Abs(v.TypicalAmps(i))
+				ohms = math.Abs(v.Typical(a)-v.Typical(b)) / max(amps, noAmps)
+			}
+		}
+	}
+	if kind.Model == "resistor" {
+		ohms = f.valueOf(p, "resistance")
 	}
 	most.Low = max(most.Low, 0)
 	q := newQuantity("heat", quantity.Watt, most)
@@ -184,9 +304,33 @@ func (f *facts) power(p *build.Part) Quantity {
 	q.limit(spec.Limit{Recommended: rating.Typ / 2, Absolute: rating.Typ, Source: rating.Source})
 	q.Working = &Working{
 		Formula: "P = I² × R",
-		Numbers: fmt.Sprintf("(%s)² × %s", quantity.Format(amps, quantity.Ampere), quantity.Short(ohms, quantity.Ohm)),
+		Numbers: fmt.Sprintf("(%s)² × %s", quantity.Format(amps, quantity.Ampere), quantity.Format(ohms, quantity.Ohm)),
 		Result:  q.TypText,
 		Sources: []string{"rating: " + rating.Source},
 	}
-	return q
+	return q, true
+}
+
+// trackCurrent is the largest current through a piece of a track, against that which
+// turns the whole track into its rated heat: a rating holds for all of the track, and a
+// piece of it sheds only its share (common practice). More is a care, never a stop, for
+// short pieces survive it a while. It is false for a part without a track.
+func (f *facts) trackCurrent(p *build.Part) (Quantity, bool) {
+	kind := f.kind(p)
+	_, rated := kind.Value("powerRating")
+	if _, ok := kind.Value("track"); !ok || !rated {
+		return Quantity{}, false
+	}
+	w := f.through(p)
+	if w.at == nil {
+		return Quantity{}, false
+	}
+	rating, track := wiring.ValueOf(kind, p, "powerRating"), wiring.ValueOf(kind, p, "track")
+	most := math.Sqrt(rating.Typ / track.Typ)
+	q := f.named("current", w)
+	q.limit(spec.Limit{Recommended: most, Absolute: most, Source: "√(power rating ÷ track): " + rating.Source})
+	if q.Level != Fine {
+		q.Level = Care
+	}
+	return q, true
 }

@@ -1,6 +1,8 @@
 package check
 
 import (
+	"strings"
+
 	"cablaggio/core/build"
 	"cablaggio/core/part"
 	"cablaggio/core/plan"
@@ -21,6 +23,20 @@ func (f *facts) connect(p *build.Part) []Fix {
 		return f.hookup(p, own)
 	}
 	return f.usual(p)
+}
+
+// leg names a leg with its article: "the cathode of lamp 1", "one end of knob 1".
+func (f *facts) leg(t build.Terminal) string {
+	label := plan.Label(f.lib, f.doc, t)
+	for _, bare := range []string{"one ", "leg ", "row ", "column ", "output ", "anode ", "cathode "} {
+		if rest, ok := strings.CutPrefix(label, bare); ok && (bare == "one " || rest[0] >= '0' && rest[0] <= '9' || bare == "output ") {
+			return label
+		}
+	}
+	if t.OnBoard() {
+		return label
+	}
+	return "the " + label
 }
 
 // usual wires a part by the first hookup of its kind.

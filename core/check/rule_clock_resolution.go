@@ -25,6 +25,7 @@ var clockResolution = rule{"clock-resolution", func(f *facts) []Finding {
 		}
 		low, high := timing.Clock(rate, timing.Tick, over)
 		q := f.clocked(p)
+		f.inOwn(p, &q)
 		blur := quantity.Short(100*timing.Tick*rate/float64(over), quantity.Percent)
 		title := fmt.Sprintf("At %s closings a second one millisecond more or less is %s of the reading.", quantity.Short(rate, quantity.None), blur)
 		if low != high {

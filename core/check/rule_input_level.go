@@ -13,39 +13,50 @@ import (
 // inputLevel finds inputs with a voltage between the thresholds.
 var inputLevel = rule{"input-level", func(f *facts) []Finding {
 	var out []Finding
-	vil, vih := f.thresholds()
 	for _, in := range f.digital() {
 		pin, part := in.use.Pin.Name, in.claim.Part
+		if f.levelOf(in) != nil {
+			continue // level-between says between which levels
+		}
 		for _, v := range f.visits(in.node) {
-			if f.reads(v, in.node) != ReadsEither {
+			if !v.Held(in.node) {
+				continue
+			}
+			s := f.stands(v, in.node)
+			if s.reads != ReadsEither {
 				continue
 			}
 			q := newQuantity("voltage", quantity.Volt, v.Volts(in.node))
 			q.in(v)
-			q.Working = f.levelWorking(v, in, q)
-			level := Care
-			if q.Low > vil && q.High < vih {
-				level = Stop
+			q.Working = f.levelWorking(v, in, s)
+			x := Finding{Level: Care, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, At: q.At, Found: &q, Fixes: f.clear(in)}
+			volts, threshold := quantity.Format(s.volts, quantity.Volt), quantity.Format(s.threshold, quantity.Volt)
+			if s.low {
+				x.Title = fmt.Sprintf("%s may get as much as %s while %s, which is not surely low.", pin, volts, q.State)
+				x.Why = fmt.Sprintf("Its supply is at %s then, and it reads low for sure only up to %s.", quantity.Format(s.rail, quantity.Volt), threshold)
+			} else {
+				x.Title = fmt.Sprintf("%s may get as little as %s while %s, which is not surely high.", pin, volts, q.State)
+				x.Why = fmt.Sprintf("Its supply is at %s then, and it reads high for sure only from %s up.", quantity.Format(s.rail, quantity.Volt), threshold)
 			}
-			out = append(out, Finding{
-				Level: level, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, At: q.At, Found: &q,
-				Title: fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high.", pin, q.TypText, q.State),
-				Why: fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it may read either.",
-					quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
-				Fixes: f.clear(in),
-			})
+			if f.hopeless(v, in.node) {
+				x.Level = Stop
+				x.Title = fmt.Sprintf("%s gets %s while %s: neither low nor high.", pin, q.TypText, q.State)
+				vil, vih := f.thresholds()
+				x.Why = fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it reads what it likes.", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt))
+			}
+			out = append(out, x)
 			break
 		}
 	}
 	return out
 }}
 
-func (f *facts) levelWorking(v visit, in input, q Quantity) *Working {
+func (f *facts) levelWorking(v visit, in input, s standing) *Working {
 	vil, vih := f.thresholds()
 	w := &Working{
-		Formula: "low below VIL, high above VIH",
-		Numbers: fmt.Sprintf("VIL %s, VIH %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
-		Result:  q.Text,
+		Formula: "surely low below one voltage, surely high above another; both follow the supply",
+		Numbers: fmt.Sprintf("%s and %s at a typical supply", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
+		Result:  fmt.Sprintf("%s against %s in the worst corner", quantity.Format(s.volts, quantity.Volt), quantity.Format(s.threshold, quantity.Volt)),
 		Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
 	}
 	// The way of the current past the pin shows what divides the voltage.

@@ -2,6 +2,9 @@ package check
 
 import (
 	"fmt"
+
+	"cablaggio/core/build"
+	"cablaggio/core/circuit"
 )
 
 // inputStuck finds inputs that read the same whatever their contact does.
@@ -25,12 +28,38 @@ var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
 		out = append(out, Finding{
 			Level: Stop, Parts: []string{part.ID}, Pins: []string{pin},
 			Title: fmt.Sprintf("%s reads %s whatever %s does.", pin, reads, part.Name),
-			Why:   "The contact is not between the pin and a level: a leg leads nowhere, or the pin is on two legs that are joined inside.",
+			Why:   f.stuckBecause(in),
 			Fixes: f.reconnect(in),
 		})
 	}
 	return out
 }}
+
+// stuckBecause says why what a part does makes no difference to its input.
+func (f *facts) stuckBecause(in input) string {
+	p := in.claim.Part
+	var wired []build.Terminal
+	nodes := map[circuit.Node]bool{}
+	for _, t := range f.kind(p).Terminals {
+		if leg := build.Of(p.ID, t.ID); f.doc.NetOf(leg) >= 0 {
+			wired = append(wired, leg)
+			nodes[f.net.Node(leg)] = true
+		}
+	}
+	switch {
+	case len(nodes) == 1 && len(wired) > 1 && len(f.kind(p).Links) > 0:
+		return "Its wires are on two legs that are joined inside, so pressing changes nothing: turn it by ninety degrees."
+	case f.net.Stiff(in.node):
+		return "A wire ties the pin straight to a rail or to ground, and that is stronger than anything."
+	case len(wired) == 0:
+		return fmt.Sprintf("No leg of %s is wired.", p.Name)
+	case len(nodes) == 1 && len(wired) == 1:
+		return fmt.Sprintf("Only %s is wired; its other side leads nowhere.", f.leg(wired[0]))
+	case len(nodes) == 1:
+		return "Both its sides are in one row."
+	}
+	return fmt.Sprintf("%s is not between the pin and a level that it could switch it to.", build.Capital(p.Name))
+}
 
 // reconnect wires a part as its hookup says, or the safe way when it did not
 // come by one.

@@ -2,8 +2,10 @@ package check
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // ledCurrent holds the current of each LED against its limits.
@@ -23,12 +25,28 @@ var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
-			x.Why = "It burns out, at once or within days, and takes its pin with it."
+			x.Why = "It burns out, at once or within days."
+			if f.throughPin(w) {
+				x.Why = "It burns out, at once or within days, and takes its pin with it."
+			}
 		}
 		if f.seriesResistor(w) == nil {
-			x.Why = "No resistor holds the current back, only the pin itself. " + x.Why
+			only := "the supply"
+			if f.throughPin(w) {
+				only = "the pin itself"
+			}
+			x.Why = "No resistor holds the current back, only " + only + ". " + x.Why
 		}
 		out = append(out, x)
 	}
 	return out
 }}
+
+// throughPin reports whether a pin drives a current.
+func (f *facts) throughPin(w worst) bool {
+	drops, _, _ := w.at.Path(w.element)
+	return slices.ContainsFunc(drops, func(d wiring.Drop) bool {
+		role := f.net.Elements[d.Element].Role
+		return role == wiring.HighSide || role == wiring.LowSide
+	})
+}

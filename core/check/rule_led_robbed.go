@@ -14,45 +14,122 @@ import (
 // word (common practice: the eye sees a third less as a little less).
 const robbed = 0.65
 
-// ledRobbed finds LEDs that lose most of their current when others are lit: a
-// shared resistor gives the most to the one that needs least voltage.
+// ledRobbed finds LEDs that lose most of their current when others are lit: what
+// they share gives the most to the one that needs least voltage. Of a case with several
+// it names the one that suffers most.
 var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 	var out []Finding
-	for _, l := range f.lamps() {
-		piece := f.net.PieceWith(l.Element)
-		alone := f.worstOf(l.Element)
-		if piece == nil || alone.Typ < faintBelow {
+	for i := range f.doc.Parts {
+		p := &f.doc.Parts[i]
+		if !f.concerns(p.ID) {
 			continue
 		}
-		// Its own controls are those on the way of its current.
-		var own []int
-		drops, _, _ := alone.at.Path(l.Element)
-		for _, d := range drops {
-			if c := f.net.Elements[d.Element].ControlOf(); c >= 0 {
-				own = append(own, c)
+		var most *robbery
+		for _, l := range f.lampsOf(p) {
+			if r := f.robbery(l); r != nil && (most == nil || r.left() < most.left()) {
+				most = r
 			}
 		}
-		least, at := alone.Range, alone.at
-		for _, v := range f.allOf(l.Element) {
-			if same(v, alone.at, own) && v.TypicalAmps(l.Element) < least.Typ {
-				least, at = v.Amps(l.Element), v
-			}
-		}
-		if least.Typ >= robbed*alone.Typ {
+		if most == nil {
 			continue
 		}
-		q := newQuantity("current", quantity.Ampere, least)
-		q.in(at)
-		q.Working = f.working(worst{Range: least, element: l.Element, at: at})
-		out = append(out, Finding{
-			Level: Note, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s gets %s alone and %s when others are lit too.", l.Name, quantity.Format(alone.Typ, quantity.Ampere), q.TypText),
+		q := most.quantity(f)
+		x := Finding{
+			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
+			Title: fmt.Sprintf("%s gets %s alone and %s while %s lit too.", most.lamp.Name, quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText, most.thieves()),
 			Why:   "They share a resistor: the one that needs least voltage takes most, and each has less the more are lit.",
-			Fixes: f.takeTurns(l.Part),
-		})
+			Fixes: f.takeTurns(p),
+		}
+		if q.Level == Care {
+			x.Title = fmt.Sprintf("%s goes dark while %s lit too.", most.lamp.Name, most.thieves())
+			x.Why = fmt.Sprintf("They share a resistor, and the one that needs least voltage takes nearly all. Alone it gets %s, then %s.", quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText)
+		}
+		out = append(out, x)
 	}
 	return out
 }}
+
+// A robbery is what an LED loses when others are lit.
+type robbery struct {
+	lamp   wiring.Lamp
+	alone  worst
+	least  worst
+	others []string // the names of those that are lit then
+}
+
+// left is the part of its current that it keeps.
+func (r *robbery) left() float64 { return r.least.Typ / r.alone.Typ }
+
+// thieves names who is lit: "red of RGB LED 1 is", "two others are".
+func (r *robbery) thieves() string {
+	if len(r.others) == 1 {
+		return r.others[0] + " is"
+	}
+	return fmt.Sprintf("%d others are", len(r.others))
+}
+
+// quantity is what is left of the current, a care when the LED looks dark with it.
+func (r *robbery) quantity(f *facts) Quantity {
+	q := newQuantity("current while others are lit", quantity.Ampere, r.least.Range)
+	q.in(r.least.at)
+	q.Working = f.working(r.least)
+	q.Level = Note
+	if r.least.Typ < faintBelow {
+		q.Level = Care
+	}
+	return q
+}
+
+// robbery returns what an LED loses when others are lit, or nil when that is not worth
+// a word.
+func (f *facts) robbery(l wiring.Lamp) *robbery {
+	piece := f.net.PieceWith(l.Element)
+	alone := f.worstOf(l.Element)
+	if piece == nil || alone.Typ < faintBelow {
+		return nil
+	}
+	// Its own controls are those on the way of its current.
+	var own []int
+	drops, _, _ := alone.at.Path(l.Element)
+	for _, d := range drops {
+		if c := f.net.Elements[d.Element].ControlOf(); c >= 0 {
+			own = append(own, c)
+		}
+	}
+	// Of the states in which it has least, that in which fewest others are lit: it
+	// names who takes the current.
+	r := &robbery{lamp: l, alone: alone, least: worst{Range: alone.Range, element: l.Element, at: alone.at}}
+	least := alone.Typ
+	for _, v := range f.allOf(l.Element) {
+		amps := v.TypicalAmps(l.Element)
+		if !same(v, alone.at, own) || amps >= robbed*alone.Typ {
+			continue
+		}
+		others := f.litBeside(v, alone.at, l)
+		dark, was := amps < faintBelow, least < faintBelow
+		if len(others) == 0 || dark && was && len(others) >= len(r.others) || !dark && (was || amps >= least) {
+			continue
+		}
+		r.least.Range, r.least.at, r.others, least = v.Amps(l.Element), v, others, amps
+	}
+	if r.others == nil {
+		return nil
+	}
+	return r
+}
+
+// litBeside names the LEDs that are lit in a state and take more there than in another.
+func (f *facts) litBeside(v, before visit, l wiring.Lamp) (names []string) {
+	for _, other := range f.net.Lamps {
+		if other.Element == l.Element || f.net.PieceWith(other.Element) != v.Piece {
+			continue
+		}
+		if amps := v.TypicalAmps(other.Element); amps > faintBelow && amps > 2*before.TypicalAmps(other.Element) {
+			names = append(names, other.Name)
+		}
+	}
+	return names
+}
 
 // same reports whether two states have the controls at the same settings.
 func same(a, b visit, controls []int) bool {

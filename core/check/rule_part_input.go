@@ -19,6 +19,9 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 		if !f.wired(in.Part) {
 			continue
 		}
+		if plus, minus := f.net.Fed(in.Part); !plus || !minus {
+			continue // part-supply says it
+		}
 		name := in.Leg + " of " + in.Part.Name
 		x := Finding{Parts: []string{in.Part.ID}, which: in.Leg, Fixes: f.connect(in.Part)}
 		if len(x.Fixes) == 0 {
@@ -56,12 +59,19 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 	return out
 }}
 
+// freshIDs are the ids that the next parts of a kind get.
+func (f *facts) freshIDs(kind string, count int) (ids []string) {
+	for n := 1; len(ids) < count; n++ {
+		if id := kind + strconv.Itoa(n); f.doc.Part(id) == nil {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}
+
 // pullDown holds a terminal at ground through a resistor.
 func (f *facts) pullDown(t build.Terminal, name string) []Fix {
-	id := ""
-	for n := 1; id == "" || f.doc.Part(id) != nil; n++ {
-		id = "resistor" + strconv.Itoa(n)
-	}
+	id := f.freshIDs("resistor", 1)[0]
 	return []Fix{{"Put 100 kΩ from " + name + " to ground", editsOf(
 		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "100k"},
 		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "1"), To: t},

@@ -31,6 +31,9 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 			Why:   "Its voltage gives way, and the chip runs warmer than its data sheet promises for.",
 			Fixes: f.relieve(u, w),
 		}
+		if beyond := f.board.Logic.Pin.Beyond; beyond != "" && q.Level == Care && q.High > q.Limit.Absolute {
+			x.Why = beyond
+		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
 			x.Why = "The pin is damaged for good, at once or before long."

@@ -2,6 +2,8 @@ package check
 
 import (
 	"fmt"
+
+	"cablaggio/core/board"
 )
 
 // pinFunction finds signals on pins that cannot do what they need.
@@ -17,13 +19,18 @@ var pinFunction = rule{"pin-function", func(f *facts) []Finding {
 					Why:   "The chip has nothing behind this pin that could.",
 					Fixes: f.moveTo(c),
 				})
-			} else if !f.hasPull(s.Pull) {
-				out = append(out, Finding{
+			} else if s.Pull != board.NoPull && f.board.PullAt(u.Pin, s.Pull).IsZero() {
+				x := Finding{
 					Level: Stop, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name},
-					Title: fmt.Sprintf("The %s has no pull-%s inside, which %s relies on.", f.board.Name, s.Pull, c.Part.Name),
+					Title: fmt.Sprintf("%s has no pull-%s inside, which %s relies on.", u.Pin.Name, s.Pull, c.Part.Name),
 					Why:   "The program can ask for it; nothing will hold the pin.",
 					Fixes: f.rewire(c.Part),
-				})
+				}
+				if f.hasPull(s.Pull) {
+					x.Why = "It is only an input, without pulls. " + x.Why
+					x.Fixes = append(f.moveTo(c), x.Fixes...)
+				}
+				out = append(out, x)
 			}
 		}
 	}

@@ -5,16 +5,21 @@ import (
 	"strings"
 
 	"cablaggio/core/plan"
+	"cablaggio/core/wiring"
 )
 
-// previousProgram finds inputs that an old program, still in the board when the
+// previousProgram finds pins that nothing drives now and that an old program, still in the board when the
 // new wiring gets power, could drive against what they are wired to. It is one
 // advice for all of them: the new program goes in first.
 var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 	var x Finding
 	var edits []plan.Edit
-	for _, in := range f.read() {
-		pin, part := in.use.Pin.Name, in.claim.Part
+	for i := range f.net.Controls {
+		c := &f.net.Controls[i]
+		if c.Kind != wiring.Mode || !c.Reads {
+			continue
+		}
+		pin := c.Of
 		high, low := f.driver(pin)
 		w := f.worstBefore(high)
 		if other := f.worstBefore(low); other.High > w.High {
@@ -31,8 +36,15 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 		if x.Found == nil || q.High > x.Found.High {
 			x.Found, x.State, x.At = q, q.State, q.At
 		}
-		x.Parts, x.Pins = append(x.Parts, part.ID), append(x.Pins, pin)
-		edits = append(edits, f.guardInput(in)...)
+		x.Pins = append(x.Pins, pin)
+		if use, ok := f.use(pin); ok {
+			for _, claim := range use.Signals {
+				x.Parts = append(x.Parts, claim.Part.ID)
+			}
+			edits = append(edits, f.guardInput(use)...)
+			continue
+		}
+		edits = append(edits, f.guard(pin)[0].Edits...)
 	}
 	if x.Found == nil {
 		return nil
@@ -48,10 +60,10 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 
 // guardInput gives the part a hookup with a guard resistor, or puts one at the
 // pin.
-func (f *facts) guardInput(in input) []plan.Edit {
-	part := in.claim.Part
+func (f *facts) guardInput(u wiring.Use) []plan.Edit {
+	part := u.Signals[0].Part
 	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == f.kind(part).Hookups[0].ID && f.hasPulls(h) {
 		return []plan.Edit{{Op: plan.Hookup, Part: part.ID, Hookup: h.ID}}
 	}
-	return f.guard(in.use.Pin.Name)[0].Edits
+	return f.guard(u.Pin.Name)[0].Edits
 }

@@ -15,10 +15,14 @@ var supplyInput = rule{"supply-input", func(f *facts) []Finding {
 	q.Working = &Working{Result: q.Text, Sources: []string{"voltage: " + fed.Source, fmt.Sprintf("%s takes %s to %s: %s", s.Name, quantity.Short(s.Input.Low, quantity.Volt), quantity.Short(s.Input.High, quantity.Volt), s.Input.Source)}}
 	x := Finding{Found: &q}
 	switch {
-	case fed.High > s.Input.High*1.001:
+	case fed.High > max(s.Input.High, s.Survives)*1.001:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("%s gets up to %s; it takes %s at most.", build.Capital(s.Name), quantity.Format(fed.High, quantity.Volt), quantity.Short(s.Input.High, quantity.Volt))
+		x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", build.Capital(s.Name), quantity.Format(fed.High, quantity.Volt), quantity.Short(max(s.Input.High, s.Survives), quantity.Volt))
 		x.Why = "The board's regulator is damaged, or the board itself where there is none."
+	case fed.Typ > s.Input.High*1.001:
+		x.Level = Care
+		x.Title = fmt.Sprintf("%s gets %s; up to %s is recommended.", build.Capital(s.Name), q.TypText, quantity.Short(s.Input.High, quantity.Volt))
+		x.Why = "The regulator survives it, but all that is too much becomes heat in it."
 	case fed.Typ < s.Input.Low*0.999:
 		x.Level = Stop
 		x.Title = fmt.Sprintf("%s gets %s; it needs %s.", build.Capital(s.Name), q.TypText, quantity.Short(s.Input.Low, quantity.Volt))

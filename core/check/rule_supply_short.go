@@ -14,6 +14,7 @@ import (
 // supply can give: it joins the supply to ground.
 var short = rule{"supply-short", func(f *facts) []Finding {
 	var out []Finding
+	seen := map[string]bool{}
 	for i := range f.net.Elements {
 		e := &f.net.Elements[i]
 		if e.Role != wiring.Wire && !(e.Role == wiring.Body && e.Controlled()) {
@@ -28,12 +29,16 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 		if w.Peak() <= limit.Absolute {
 			continue
 		}
+		if part != nil && seen[part.ID] {
+			continue
+		}
 		q := f.quantity("current", w, limit)
 		x := Finding{
 			Level: Stop, Found: q, State: q.State, At: q.At,
 			Why: "The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse.",
 		}
 		if part != nil {
+			seen[part.ID] = true
 			x.Title = fmt.Sprintf("%s joins the supply to ground: %s.", part.Name, q.State)
 			x.Parts = []string{part.ID}
 			x.Fixes = f.unshort(part)
@@ -46,20 +51,31 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 	return out
 }}
 
-// unshort wires a part that has a signal the safe way, and takes one leg of any
-// other off its rail.
+// unshort wires a part the safe way, takes a rail out of a row that it shares with other
+// things, or takes one leg of the part off its rail.
 func (f *facts) unshort(p *build.Part) []Fix {
+	var out, legs []Fix
 	if len(p.Signals) > 0 {
-		return f.rewire(p)
+		out = append(out, f.rewire(p)...)
 	}
-	t := build.Of(p.ID, f.kind(p).Terminals[0].ID)
 	for _, term := range f.kind(p).Terminals {
-		if u := build.Of(p.ID, term.ID); f.doc.NetOf(u) >= 0 {
-			t = u
-			break
+		leg := build.Of(p.ID, term.ID)
+		net := f.doc.NetOf(leg)
+		if net < 0 {
+			continue
 		}
+		for _, t := range f.doc.Nets[net] {
+			if _, name := t.Split(); len(f.doc.Nets[net]) > 2 && t.OnBoard() && f.net.Stiff(f.net.Node(t)) {
+				out = append(out, Fix{fmt.Sprintf("Take the wire from %s to %s out", f.leg(leg), name), editsOf(plan.Edit{Op: plan.Free, Terminal: t})})
+			}
+		}
+		legs = append(legs, Fix{"Take the wire off " + f.leg(leg), editsOf(plan.Edit{Op: plan.Free, Terminal: leg})})
 	}
-	return []Fix{{"Take the wire off " + plan.Label(f.lib, f.doc, t), []plan.Edit{{Op: plan.Free, Terminal: t}}}}
+	if len(p.Signals) > 0 {
+		out = append(out, f.connect(p)...)
+		out = append(out, f.usual(p)...)
+	}
+	return append(out, legs...)
 }
 
 // cutRails takes every rail but the first out of the nets that join several.

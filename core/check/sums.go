@@ -1,12 +1,15 @@
 package check
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
+	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
@@ -124,7 +127,8 @@ func (f *facts) outputs(p *build.Part) total {
 }
 
 func (f *facts) addOutputs(p *build.Part) total {
-	vcc, gnd := f.nodeOf(p.ID, "vcc"), f.nodeOf(p.ID, "gnd")
+	feed := f.kind(p).Feed
+	vcc, gnd := f.nodeOf(p.ID, feed.Plus), f.nodeOf(p.ID, feed.Minus)
 	var sums [2]total
 	for k, from := range []bool{true, false} {
 		var terms []wiring.Term
@@ -164,12 +168,25 @@ func (t total) delivered() total {
 
 // fromSupply is what the board and all that hangs on it take.
 func (f *facts) fromSupply() total {
-	return f.totals.get("supply", func() total { return f.addFromSupply() })
+	return f.totals.get("supply", func() total { return f.addFromRails(func(string) bool { return true }) })
 }
 
-func (f *facts) addFromSupply() total {
+// regulated is what goes through the board's regulator: what its rail and those that are
+// made of it give, and what the board itself takes. What hangs on the supply's own place
+// goes past it.
+func (f *facts) regulated(by *board.Regulator) total {
+	return f.totals.get("regulated", func() total {
+		own := f.net.RailVolts(by.Rail).Typ
+		return f.addFromRails(func(name string) bool {
+			_, isRail := f.board.Rail(name)
+			return isRail && f.net.RailVolts(name).Typ <= own
+		})
+	})
+}
+
+func (f *facts) addFromRails(of func(rail string) bool) total {
 	var terms []wiring.Term
-	for _, x := range f.elements(func(e *wiring.Element) bool { return e.Role == wiring.Rail }) {
+	for _, x := range f.elements(func(e *wiring.Element) bool { return e.Role == wiring.Rail && of(e.Pin) }) {
 		x.By = -1
 		// A rail that is fed backwards gives nothing back to what feeds the others.
 		if one := []wiring.Term{x}; f.add(one, f.pinOf).Typ >= 0 {
@@ -211,12 +228,15 @@ func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, car
 	if q.Level == Fine {
 		return nil
 	}
-	x := Finding{Level: q.Level, Found: &q, Why: why, proven: true,
+	x := Finding{Level: q.Level, Found: &q, Why: why,
 		Title: fmt.Sprintf(care, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
 		Fixes: f.lighten(sum, limit.Recommended, own),
 	}
 	if len(x.Fixes) == 0 {
 		x.Fixes = f.unload(sum, limit.Recommended)
+	}
+	if len(x.Fixes) == 0 {
+		x.Fixes = f.withoutMost(sum, limit.Recommended)
 	}
 	if q.Level == Stop {
 		x.Title = fmt.Sprintf(stop, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
@@ -224,12 +244,41 @@ func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, car
 	return []Finding{x}
 }
 
+// withoutMost finds a part without which a sum of currents is below the recommended limit:
+// of those that draw a current the one that draws most.
+func (f *facts) withoutMost(sum func(*facts) total, recommended float64) []Fix {
+	type drawer struct {
+		part *build.Part
+		amps float64
+	}
+	var all []drawer
+	for i := range f.doc.Parts {
+		if p := &f.doc.Parts[i]; p.Of == "" && !f.rests() {
+			most := 0.0
+			for k := range f.net.Elements {
+				if f.net.Elements[k].Part == p.ID {
+					most = max(most, f.worstEitherWay(k).Peak())
+				}
+			}
+			all = append(all, drawer{p, most})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b drawer) int { return cmp.Compare(b.amps, a.amps) })
+	for _, d := range all[:min(len(all), 6)] {
+		fix := Fix{"Take " + d.part.Name + " out", editsOf(plan.Edit{Op: plan.Remove, Part: d.part.ID})}
+		if g := f.after(fix.Edits); g != nil && sum(g).High <= recommended {
+			return []Fix{fix}
+		}
+	}
+	return nil
+}
+
 // unload finds a part that, wired the usual way, brings a sum of currents below
 // the recommended limit.
 func (f *facts) unload(sum func(*facts) total, recommended float64) []Fix {
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
-		if h := f.kind(p).Hookups; len(p.Signals) == 0 || p.Hookup == "" || len(h) == 0 || h[0].ID == p.Hookup {
+		if h := f.kind(p).Hookups; len(p.Signals) == 0 || len(h) == 0 || h[0].ID == p.Hookup {
 			continue
 		}
 		fix := f.usual(p)

@@ -13,13 +13,23 @@ func (f *facts) planner() plan.Planner { return plan.NewPlanner(f.lib, f.known) 
 // findings has fixes for the first of them; when those are taken, the next come.
 const maxTrials = 150
 
-// rests reports whether nothing is to be tried any more; otherwise it counts.
+// statesPerTrial is how many states of a piece cost as much as one trial more.
+const statesPerTrial = 128
+
+// rests reports whether nothing is to be tried any more; otherwise it counts. Where a
+// piece has many states a trial counts for more, so that a build in which everything
+// hangs together is answered as soon as one in which it does not.
 func (f *facts) rests() bool {
 	if f.judging || f.left != nil && *f.left <= 0 {
 		return true
 	}
 	if f.left != nil {
-		*f.left--
+		f.weighed.Do(func() {
+			for _, p := range f.net.Pieces {
+				f.weight = max(f.weight, 1+p.Planning()/statesPerTrial)
+			}
+		})
+		*f.left -= f.weight
 	}
 	return false
 }

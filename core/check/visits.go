@@ -17,6 +17,10 @@ func (f *facts) visits(node circuit.Node) []visit {
 	if p == nil {
 		return nil
 	}
+	return f.held.get(node, func() []visit { return f.telltale(p, node) })
+}
+
+func (f *facts) telltale(p *wiring.Piece, node circuit.Node) []visit {
 	list := f.planned(p, wiring.Voltage(node))
 	if len(list) <= manyStates {
 		return list
@@ -45,13 +49,15 @@ func (f *facts) visitsOf(element int) []visit {
 	if p == nil {
 		return nil
 	}
-	list := f.planned(p, wiring.Current(element))
-	if len(list) <= manyStates {
-		return list
-	}
-	return few(list, func(v visit) []float64 {
-		amps := v.TypicalAmps(element)
-		return []float64{amps, -amps}
+	return f.flows.get(element, func() []visit {
+		list := f.planned(p, wiring.Current(element))
+		if len(list) <= manyStates {
+			return list
+		}
+		return few(list, func(v visit) []float64 {
+			amps := v.TypicalAmps(element)
+			return []float64{amps, -amps}
+		})
 	})
 }
 

@@ -35,7 +35,8 @@ func (f *facts) working(w worst, sources ...string) *Working {
 		}
 		sources = append(sources, f.sourceOf(d.Element)...)
 	}
-	if single && ohms > leastDrop && drops[0].Amps > leastTerm {
+	// Where junctions take nearly all, what is left is a difference of rounded numbers.
+	if single && ohms > leastDrop && between-junctions > between/20 && drops[0].Amps > leastTerm {
 		out.Formula = "I = U ÷ R"
 		out.Numbers = fmt.Sprintf("%s ÷ (%s)", quantity.Format(between, quantity.Volt), join(names))
 		if junctions > 0 {

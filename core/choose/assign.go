@@ -12,6 +12,7 @@ import (
 type Want struct {
 	Name  string // "red LED 1", for messages
 	Needs board.Function
+	Pull  board.Pull // that it switches on
 	Load  Load
 }
 
@@ -22,7 +23,15 @@ type NoPinError struct {
 }
 
 func (e *NoPinError) Error() string {
-	return fmt.Sprintf("no pin of the %s that can do %s is free; remove a part or take a larger board", e.Board, e.Want.Needs.Name())
+	return fmt.Sprintf("no pin of the %s that can do %s is free; remove a part or take a larger board", e.Board, e.Want.what())
+}
+
+// what says what is wanted: "digital in with a pull-up inside".
+func (w Want) what() string {
+	if w.Pull == board.NoPull {
+		return w.Needs.Name()
+	}
+	return w.Needs.Name() + " with a pull-" + string(w.Pull) + " inside"
 }
 
 // Assign returns the pins for signals, in their order, that cost least
@@ -51,8 +60,8 @@ func Assign(b *board.Profile, wants []Want, used []Used) ([]string, error) {
 		cost[i] = make([]float64, m)
 		able := 0
 		for j, p := range free {
-			cost[i][j] = Cost(b, w.Needs, p, i)
-			if p.Has(w.Needs) {
+			cost[i][j] = Cost(b, w, p, i)
+			if b.Suits(p, w.Needs, w.Pull) {
 				able++
 			}
 		}
@@ -82,11 +91,11 @@ const (
 // Cost is what it costs to give the k-th of several signals a pin: the points
 // of [Pins], and little beside them how far the pin is from the signal's place
 // in the row.
-func Cost(b *board.Profile, needs board.Function, p board.Pin, k int) float64 {
-	if !p.Has(needs) {
+func Cost(b *board.Profile, want Want, p board.Pin, k int) float64 {
+	if !b.Suits(p, want.Needs, want.Pull) {
 		return impossible
 	}
-	points, _ := weigh(b, needs, p)
+	points, _ := weigh(b, want.Needs, p)
 	d := float64(slices.IndexFunc(b.Pins, func(q board.Pin) bool { return q.Name == p.Name }) - k)
 	return float64(points)*unit + d*d
 }

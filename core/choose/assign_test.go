@@ -35,7 +35,7 @@ func total(b *board.Profile, wants []choose.Want, pins []string, used []choose.U
 	all := slices.Clone(used)
 	for i, name := range pins {
 		p, _ := b.Pin(name)
-		sum += choose.Cost(b, wants[i].Needs, p, i)
+		sum += choose.Cost(b, wants[i], p, i)
 		all = append(all, choose.Used{Pin: name, Load: wants[i].Load})
 	}
 	return sum + 1e6*choose.Crowding(b, all)
@@ -218,7 +218,7 @@ func counted(b *board.Profile, lamp choose.Want, n int) float64 {
 	for _, p := range b.Pins {
 		if p.Has(lamp.Needs) {
 			k := slices.IndexFunc(b.Logic.Groups, func(g board.Group) bool { return g.Way == lamp.Load.Way && slices.Contains(g.Pins, p.Name) })
-			in[k] = append(in[k], math.Floor(choose.Cost(b, lamp.Needs, p, 0)/1e6))
+			in[k] = append(in[k], math.Floor(choose.Cost(b, lamp, p, 0)/1e6))
 		}
 	}
 	least := slices.Repeat([]float64{math.Inf(1)}, n+1) // by how many are placed

@@ -19,14 +19,17 @@ type Span struct {
 	Low    float64 `json:"low"`    // volts, of the sensor's settings
 	High   float64 `json:"high"`   // volts
 	Part   float64 `json:"part"`   // of the converter's scale that is used
-	Best   bool    `json:"best"`   // the widest, and of nearly equal ones (1 %) the smallest
+	Source float64 `json:"source"` // ohms that the converter sees at most
+	Best   bool    `json:"best"`   // the widest, and of nearly equal ones (1 %) the smallest; see [Spans]
 	Drawer bool    `json:"drawer"` // it is in the drawer
 }
 
 // Spans returns the E12 values from 100 Ω to 820 kΩ, and those in the drawer, for
 // the resistor that divides a voltage with a sensor, in order, with the range
 // that the sensor's settings move the voltage at its analog pin over. The
-// converter sees the resistor as that of its source, so a small one is better.
+// converter sees the resistor as that of its source, so a small one is better: where one
+// with a source that the converter is made for gives four fifths of the widest range, the
+// widest of those is best.
 func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
 	s := doc.Part(sensor)
 	if s == nil {
@@ -49,6 +52,8 @@ func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resisto
 		slices.Sort(values)
 		var out []Span
 		best, widest := -1, 0.0
+		stiff, wide := -1, 0.0 // the same of those with a source that the converter is made for
+		leak := n.Leak(node)
 		for _, ohms := range slices.Compact(values) {
 			m := n.With(wiring.Set(resistor, "resistance", ohms))
 			x := Span{Ohms: ohms, Low: math.Inf(1), High: math.Inf(-1), Drawer: slices.Contains(have, ohms)}
@@ -59,12 +64,22 @@ func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resisto
 			for _, solved := range states {
 				v := solved.Typical(node)
 				x.Low, x.High = math.Min(x.Low, v), math.Max(x.High, v)
+				if leak >= 0 {
+					x.Source = math.Max(x.Source, solved.SourceOhms(node, leak))
+				}
 			}
 			x.Part = (x.High - x.Low) / reference
-			if span := x.High - x.Low; span > widest*1.01 {
+			span := x.High - x.Low
+			if span > widest*1.01 {
 				best, widest = len(out), span
 			}
+			if span > wide*1.01 && x.Source <= n.Board.Logic.Analog.SourceOhms {
+				stiff, wide = len(out), span
+			}
 			out = append(out, x)
+		}
+		if wide >= fair*widest {
+			best = stiff
 		}
 		if best >= 0 {
 			out[best].Best = true
@@ -73,6 +88,10 @@ func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resisto
 	}
 	return nil, errors.New("the resistor and the sensor divide nothing at an analog pin")
 }
+
+// fair is the part of the widest range that is enough for a source that the converter is
+// made for (common practice: a third of a bit is nothing beside a reading that lags).
+const fair = 0.8
 
 // Divider returns the best of [Spans], in ohms: of the library's resistors, if
 // one of them gives half of the range that is to be had, or else of the E12

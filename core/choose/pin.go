@@ -38,12 +38,12 @@ func taken(used []Used, pin string) bool {
 
 // Refused returns the pins of the board that are used or cannot do it, with
 // the reason. By says who has a pin.
-func Refused(b *board.Profile, needs board.Function, used []Used, by func(pin string) string) []PinRefusal {
+func Refused(b *board.Profile, want Want, used []Used, by func(pin string) string) []PinRefusal {
 	var out []PinRefusal
 	for _, p := range b.Pins {
 		switch {
-		case !p.Has(needs):
-			out = append(out, PinRefusal{p.Name, "cannot do " + needs.Name(), false})
+		case !b.Suits(p, want.Needs, want.Pull):
+			out = append(out, PinRefusal{p.Name, "cannot do " + want.what(), false})
 		case taken(used, p.Name):
 			out = append(out, PinRefusal{p.Name, "has " + by(p.Name), true})
 		}
@@ -56,7 +56,7 @@ func Refused(b *board.Profile, needs board.Function, used []Used, by func(pin st
 func Pins(b *board.Profile, want Want, used []Used) []PinChoice {
 	var out []PinChoice
 	for _, p := range b.Pins {
-		if !p.Has(want.Needs) || taken(used, p.Name) {
+		if !b.Suits(p, want.Needs, want.Pull) || taken(used, p.Name) {
 			continue
 		}
 		c := PinChoice{Pin: p.Name}

@@ -90,7 +90,7 @@ func TestTheWidestDivider(t *testing.T) {
 // What a pin is refused for is said, and by whom it is taken.
 func TestRefused(t *testing.T) {
 	b, _ := lib.Board("classic-5v")
-	refused := choose.Refused(b, "pwm-out", []choose.Used{{Pin: "D9"}}, func(string) string { return "lamp 1" })
+	refused := choose.Refused(b, choose.Want{Needs: "pwm-out"}, []choose.Used{{Pin: "D9"}}, func(string) string { return "lamp 1" })
 	able := 0
 	for _, r := range refused {
 		if r.Pin == "D9" {

@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"errors"
 	"math"
 
 	"gonum.org/v1/gonum/mat"
@@ -23,6 +24,9 @@ const esr = 1e-3
 // differs from its tangent by is estimated and held below the tolerance. A
 // circuit of straight elements takes one step for any time.
 type Stepper struct {
+	// Most is how many steps may be taken in all before [ErrSteps]; zero is no end of them.
+	Most int
+
 	circuit *Circuit
 	solver  *Solver
 	states  []int // the elements that remember
@@ -34,7 +38,11 @@ type Stepper struct {
 	known   bool        // whether sol holds the circuit as it is now
 	linear  bool        // whether rates, jacob and moves belong to it
 	stride  float64     // the step that is tried first; zero: all of the way
+	taken   int         // steps so far
 }
+
+// ErrSteps is the error of a [Stepper] that may take no more steps.
+var ErrSteps = errors.New("the circuit moves too fast to follow that far")
 
 // NewStepper returns a stepper that begins at time zero with the circuit at
 // rest: capacitors carry no current, inductors have no voltage but that of their
@@ -131,6 +139,9 @@ func (s *Stepper) Until(t float64, crossings ...Crossing) (hit int, err error) {
 		from := make([]float64, len(crossings))
 		for i, x := range crossings {
 			from[i] = before.V[x.Node]
+		}
+		if s.taken++; s.Most > 0 && s.taken > s.Most {
+			return -1, ErrSteps
 		}
 		start := s.remembered()
 		h, err := s.step(t-s.now, start)

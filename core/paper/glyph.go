@@ -45,10 +45,14 @@ func (p *page) glyph(q *build.Part, kind *part.Kind, name string, x, y, wide, ta
 	case "button", "switch":
 		wire(4)
 		p.Line(c-4, mid, c+3, mid-3)
-	case "capacitor":
+	case "capacitor", "capacitor-polarised":
 		wire(0.8)
 		p.Line(c-0.8, mid-3, c-0.8, mid+3)
 		p.Line(c+0.8, mid-3, c+0.8, mid+3)
+		if symbol == "capacitor-polarised" {
+			p.Line(c-4, mid-2.4, c-2, mid-2.4)
+			p.Line(c-3, mid-3.4, c-3, mid-1.4)
+		}
 	case "potentiometer", "light-resistor", "thermistor":
 		wire(5)
 		p.Rect(c-5, mid-1.8, 10, 3.6, "D")

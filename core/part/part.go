@@ -33,6 +33,7 @@ type Kind struct {
 	Emitters  []Emitter  `json:"emitters,omitempty"` // of a case with several LEDs
 	Inputs    []string   `json:"inputs,omitempty"`   // terminals that read a level
 	Outputs   []string   `json:"outputs,omitempty"`  // terminals that are driven, high or low each
+	Feed      *Feed      `json:"feed,omitempty"`     // the terminals that it is fed through; nil: it needs no supply
 	Settings  []Setting  `json:"settings,omitempty"` // of what a hand or the world changes about it
 	Quantity  *Quantity  `json:"quantity,omitempty"` // what the levels of the settings measure
 	Values    []Value    `json:"values"`
@@ -64,6 +65,12 @@ func (k *Kind) LegOrder() []string {
 	return out
 }
 
+// A Feed is the two terminals between which a part gets its supply.
+type Feed struct {
+	Plus  string `json:"plus"`
+	Minus string `json:"minus"`
+}
+
 // A Setting is one of the settings that a part can be put to: a contact up or
 // pressed, a knob at an end, a sensor in the dark.
 type Setting struct {
@@ -78,7 +85,16 @@ type Quantity struct {
 	// What the sensor may be put to, ends included; both zero: what its settings say.
 	Least float64 `json:"least,omitempty"`
 	Most  float64 `json:"most,omitempty"`
+	// Levels that one may point at instead of measuring: "a window at noon".
+	Points []Setting `json:"points,omitempty"`
 }
+
+// The values in which a builder says between which levels a sensor is to work: the
+// darkest and the brightest, the coldest and the hottest.
+const (
+	RangeFrom = "rangeFrom"
+	RangeTo   = "rangeTo"
+)
 
 // An Emitter is one LED in a case with several. Its values are those of the
 // case and, with the emitter's id and a point before them, its own: "red.forwardVoltage".

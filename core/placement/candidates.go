@@ -120,12 +120,16 @@ func (s *state) eachLoose(p *build.Part, legs []string, nets []int, try func([]b
 		order[i] = i
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return len(s.rails[nets[a]]) - len(s.rails[nets[b]]) })
-	var gone []breadboard.Hole
+	var gone []breadboard.Hole // the builder's own choices first: the others go beside them
+	fixed := make([]bool, len(legs))
+	for i, leg := range legs {
+		if holes[i], fixed[i] = s.fixed[build.Of(p.ID, leg)]; fixed[i] {
+			gone = append(gone, holes[i])
+		}
+	}
 	for _, i := range order {
 		net := nets[i]
-		if h, ok := s.fixed[build.Of(p.ID, legs[i])]; ok {
-			holes[i] = h
-			gone = append(gone, h)
+		if fixed[i] {
 			continue
 		}
 		least := math.Inf(1)

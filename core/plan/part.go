@@ -80,7 +80,7 @@ func (p *planner) hookup(part *build.Part, kind *part.Kind, id string) (string, 
 	for _, s := range part.Signals {
 		pin, _ := p.board().Pin(s.Pin)
 		for _, want := range h.Signals {
-			if pin.Has(want.Needs) && (want.Name == s.Name || len(h.Signals) == 1) {
+			if p.board().Suits(pin, want.Needs, want.Pull) && (want.Name == s.Name || len(h.Signals) == 1) {
 				pins[want.Name] = s.Pin
 			}
 		}
@@ -146,7 +146,7 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	if strings.TrimSpace(text) == "" {
 		delete(part.Values, id)
 		p.follow(part.ID)
-		return fmt.Sprintf("set %s of %s back to the usual", def.Name, part.Name), nil
+		return fmt.Sprintf("set %s of %s back to what the catalogue has", def.Name, part.Name), nil
 	}
 	v, err := quantity.Parse(text, def.Unit)
 	if err != nil {

@@ -77,7 +77,7 @@ func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]strin
 			out[i] = p.busPin(q.ID, s.Bus)
 		}
 		if out[i] == "" {
-			open, wants = append(open, i), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Load: load(p.lib, p.doc, q, s.Needs, s.Drive)})
+			open, wants = append(open, i), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Pull: s.Pull, Load: load(p.lib, p.doc, q, s.Needs, s.Drive)})
 			continue
 		}
 		if _, ok := p.board().Pin(out[i]); !ok {
@@ -97,7 +97,7 @@ func (p *planner) choosePins(q *build.Part, h part.Hookup, pins map[string]strin
 func (p *planner) choosePin(q *build.Part, s build.Signal) (string, error) {
 	pins := PinsFor(p.lib, p.doc, q, s)
 	if len(pins) == 0 {
-		return "", &choose.NoPinError{Board: p.board().Name, Want: choose.Want{Name: q.Name, Needs: s.Needs}}
+		return "", &choose.NoPinError{Board: p.board().Name, Want: choose.Want{Name: q.Name, Needs: s.Needs, Pull: s.Pull}}
 	}
 	return pins[0].Pin, nil
 }
@@ -128,7 +128,7 @@ func (p *planner) assign() (string, error) {
 				}
 				buses[s.Bus] = len(places)
 			}
-			places, wants = append(places, place{i, j}), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Load: carries})
+			places, wants = append(places, place{i, j}), append(wants, choose.Want{Name: q.Name, Needs: s.Needs, Pull: s.Pull, Load: carries})
 		}
 	}
 	for id := range moving {
@@ -171,11 +171,11 @@ func (p *planner) assign() (string, error) {
 	return fmt.Sprintf("chose all pins again: %d moved", moved), nil
 }
 
-// refusedPins returns the pins that a function cannot have in the build, with
+// refusedPins returns the pins that a signal cannot have in the build, with
 // the reason.
-func refusedPins(lib *build.Library, doc *build.Document, needs board.Function) []choose.PinRefusal {
+func refusedPins(lib *build.Library, doc *build.Document, want choose.Want) []choose.PinRefusal {
 	b, _ := lib.Board(doc.Board)
-	return choose.Refused(b, needs, used(lib, doc), func(pin string) string {
+	return choose.Refused(b, want, used(lib, doc), func(pin string) string {
 		for _, q := range doc.Parts {
 			for _, s := range q.Signals {
 				if s.Pin == pin {
@@ -203,5 +203,5 @@ func PinsFor(lib *build.Library, doc *build.Document, q *build.Part, s build.Sig
 	if i := slices.Index(inUse, choose.Used{Pin: s.Pin, Load: carries}); i >= 0 {
 		inUse[i].Load = choose.Load{}
 	}
-	return choose.Pins(b, choose.Want{Name: q.Name, Needs: s.Needs, Load: carries}, inUse)
+	return choose.Pins(b, choose.Want{Name: q.Name, Needs: s.Needs, Pull: s.Pull, Load: carries}, inUse)
 }

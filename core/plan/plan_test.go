@@ -414,3 +414,19 @@ func TestLittleIsSaidOfTheBreadboard(t *testing.T) {
 		}
 	}
 }
+
+// A pull comes from the drawer when one there serves, and is the usual one otherwise.
+func TestPullsComeFromTheDrawer(t *testing.T) {
+	for want, have := range map[float64][]float64{10e3: {220, 10e3, 12e3}, 12e3: {220, 12e3, 22e3}, 4700: {220, 4700, 100e3}} {
+		own := *lib
+		own.Resistors = have
+		doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"}})
+		require.NoError(t, err)
+		assert.Equal(t, want, doc.Part("button1-pull-up").Values["resistance"])
+	}
+	own := *lib
+	own.Resistors = []float64{220, 330}
+	doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"}})
+	require.NoError(t, err)
+	assert.Equal(t, 10e3, doc.Part("button1-pull-up").Values["resistance"])
+}

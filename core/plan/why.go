@@ -30,7 +30,7 @@ type PinPrice struct {
 func WhyPin(lib *build.Library, doc *build.Document, q *build.Part, s build.Signal) Why {
 	b, _ := lib.Board(doc.Board)
 	want := func(q *build.Part, s build.Signal) choose.Want {
-		return choose.Want{Name: q.Name, Needs: s.Needs, Load: load(lib, doc, q, s.Needs, s.Drive)}
+		return choose.Want{Name: q.Name, Needs: s.Needs, Pull: s.Pull, Load: load(lib, doc, q, s.Needs, s.Drive)}
 	}
 	// without weighs a pin as if nothing were on either of two.
 	without := func(w choose.Want, pin string, two ...string) (choose.PinChoice, bool) {
@@ -50,7 +50,7 @@ func WhyPin(lib *build.Library, doc *build.Document, q *build.Part, s build.Sign
 			out.Other = append(out.Other, PinPrice{Pin: c.Pin, Price: c.Cost - out.Here.Cost, Reasons: c.Reasons, Possible: true})
 		}
 	}
-	for _, r := range refusedPins(lib, doc, s.Needs) {
+	for _, r := range refusedPins(lib, doc, want(q, s)) {
 		if r.Pin == s.Pin {
 			continue
 		}

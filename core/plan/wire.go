@@ -107,7 +107,7 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 			q.Type = kind.Types[0].ID
 		}
 		if need.Value != 0 {
-			q.Values = map[string]float64{kind.Values[0].ID: need.Value}
+			q.Values = map[string]float64{kind.Values[0].ID: p.atHand(need)}
 		}
 		if p.doc.Part(q.ID) != nil {
 			q.ID = p.freeID(q.ID)
@@ -119,6 +119,27 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 }
 
 type helper = part.Helper
+
+// pulls is how many times as large or as small as the usual one a pull may be and still
+// serves (common practice: 4.7 kΩ to 22 kΩ are all taken where 10 kΩ is drawn).
+const pulls = 2.5
+
+// atHand is the value of a helper with a value of its own: of a pull the nearest that is
+// in the drawer, if one serves.
+func (p *planner) atHand(need helper) float64 {
+	best := need.Value
+	if need.Kind != "resistor" || !strings.HasPrefix(need.Role, "pull") || slices.Contains(p.lib.Resistors, best) {
+		return best
+	}
+	off := func(ohms float64) float64 { return math.Abs(math.Log(ohms / need.Value)) }
+	least := math.Log(pulls)
+	for _, ohms := range p.lib.Resistors {
+		if off(ohms) <= least {
+			best, least = ohms, off(ohms)
+		}
+	}
+	return best
+}
 
 // terminal resolves a terminal of a hookup's joins.
 func (p *planner) terminal(q *build.Part, roles map[string]string, host build.Terminal, t string) build.Terminal {
@@ -239,7 +260,7 @@ func (p *planner) move(id string) (string, error) {
 	for i := range p.doc.Parts {
 		q := &p.doc.Parts[i]
 		for j := range q.Signals {
-			if pin, ok := to.Pin(q.Signals[j].Pin); !ok || !pin.Has(q.Signals[j].Needs) {
+			if pin, ok := to.Pin(q.Signals[j].Pin); !ok || !to.Suits(pin, q.Signals[j].Needs, q.Signals[j].Pull) {
 				q.Signals[j].Pin = ""
 			}
 		}

@@ -311,3 +311,13 @@ func FormatRange(low, typ, high float64, unit Unit) string {
 	}
 	return l + " – " + t + " – " + h + suffix
 }
+
+// Rough writes a number rounded to so many significant digits, in plain decimals:
+// 12345 with two digits is "12000".
+func Rough(v float64, digits int) string {
+	rounded, err := strconv.ParseFloat(strconv.FormatFloat(v, 'e', digits-1, 64), 64)
+	if err != nil {
+		rounded = v
+	}
+	return strconv.FormatFloat(rounded, 'f', -1, 64)
+}

@@ -72,6 +72,9 @@ type Limit struct {
 	Recommended float64 `json:"recommended"`
 	Absolute    float64 `json:"absolute"`
 	Source      string  `json:"source"`
+	// What happens beyond Absolute, as a sentence, where that is a strongest setting and
+	// not what destroys; empty: damage.
+	Beyond string `json:"beyond,omitempty"`
 }
 
 // Check reports what is wrong with l as a stated limit.

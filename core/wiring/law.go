@@ -48,7 +48,8 @@ func (l law) apply(ce *circuit.Element, v float64) {
 // control. The zero response is 1 at every level.
 type response struct {
 	kind responseKind
-	a    float64
+	a, b float64
+	most float64
 }
 
 type responseKind uint8
@@ -59,6 +60,7 @@ const (
 	position              // level, of which at least a is left at both ends
 	opposite              // the rest of that
 	power                 // (level ÷ 10) to the power of −a
+	between               // level, but such that a + b × level is at least 0 and at most most
 	byB                   // the B equation of IEC 60539-1 with B = a, at a level in °C
 )
 
@@ -73,6 +75,8 @@ func (r response) at(level float64) float64 {
 		return max(r.a, min(1-r.a, 1-level))
 	case power:
 		return math.Pow(math.Max(level, 1e-6)/10, -r.a)
+	case between:
+		return max(-r.a/r.b, min(level, (r.most-r.a)/r.b))
 	case byB:
 		return math.Exp(r.a * (1/(level+273.15) - 1/298.15))
 	}

@@ -73,7 +73,7 @@ func resistor(i instance) {
 func capacitor(i instance) {
 	farads := i.value("capacitance")
 	farads = spec.Within(farads.Typ, i.value("tolerance").Typ/100, farads.Source)
-	i.add(circuit.Element{Kind: circuit.Capacitor}, "1", "2", i.element(farads, "capacitance"))
+	i.add(circuit.Element{Kind: circuit.Capacitor}, i.kind.Terminals[0].ID, i.kind.Terminals[1].ID, i.element(farads, "capacitance"))
 }
 
 // buzzer is a piezo disc: a capacitor, and next to nothing at rest.

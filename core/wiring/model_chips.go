@@ -22,7 +22,7 @@ func register(i instance) {
 		})
 		e := i.element(spec.Value{Low: -1e-6, High: 1e-6, Source: "JEDEC JESD7: inputs leak at most 1 µA"}, "leakage of "+leg)
 		e.Role, e.Name = Inner, "leakage of "+leg+" of "+i.part.Name
-		i.add(circuit.Element{Kind: circuit.CurrentSource}, leg, "gnd", e)
+		i.addFed(circuit.Element{Kind: circuit.CurrentSource}, leg, "gnd", e)
 		for _, ends := range [2][2]string{{leg, "vcc"}, {"gnd", leg}} {
 			e := plain(Element{Part: i.part.ID, Role: Inner, Name: "clamp of " + leg + " of " + i.part.Name + ", " + ends[0] + " to " + ends[1]})
 			i.add(circuit.Element{Kind: circuit.Diode, Junction: clamp}, ends[0], ends[1], e)

@@ -16,7 +16,7 @@ func coil(i instance) {
 func filament(i instance) {
 	e := i.element(i.value("resistance"), "resistance when it glows")
 	e.control = i.level()
-	i.scaled("1", "2", e, response{linear, 1})
+	i.scaled("1", "2", e, response{kind: linear, a: 1})
 }
 
 // saturation is the saturation current of a small silicon transistor, in

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"cablaggio/core/circuit"
+	"cablaggio/core/part"
 	"cablaggio/core/spec"
 )
 
@@ -48,8 +49,41 @@ func (i instance) level() int {
 			c.Least, c.Most = q.Least, q.Most
 		}
 	}
-	c.Planned = c.Levels
+	c.Planned = i.plannedLevels(c.Levels)
 	return i.network.control(c)
+}
+
+// plannedLevels are the levels that a sensor is looked at in: the ends of the range that
+// the builder wants it for, and what the catalogue names between them, in the catalogue's
+// order.
+func (i instance) plannedLevels(named []float64) []float64 {
+	if _, ok := i.kind.Value(part.RangeFrom); !ok {
+		return named
+	}
+	low, high := i.value(part.RangeFrom).Typ, i.value(part.RangeTo).Typ
+	low, high = min(low, high), max(low, high)
+	if low == high {
+		return named // no range: what the catalogue has says more
+	}
+	out := []float64{low}
+	for _, level := range named {
+		if level > low && level < high {
+			out = append(out, level)
+		}
+	}
+	if len(out) == 1 {
+		middle := (low + high) / 2
+		if low > 0 && high > 20*low { // what spans decades is even in its logarithm
+			middle = math.Sqrt(low * high)
+		}
+		out = append(out, middle)
+	}
+	out = append(out, high)
+	slices.Sort(out)
+	if named[0] > named[len(named)-1] {
+		slices.Reverse(out)
+	}
+	return out
 }
 
 // scaled adds a resistance between two legs: the part's body, multiplied by what
@@ -67,8 +101,8 @@ func potentiometer(i instance) {
 	// Both sides are the same track: one tolerance moves them together.
 	e := i.element(track, "track")
 	e.control = i.level()
-	i.scaled("1", "wiper", e, response{position, least})
-	i.scaled("wiper", "2", e, response{opposite, least})
+	i.scaled("1", "wiper", e, response{kind: position, a: least})
+	i.scaled("wiper", "2", e, response{kind: opposite, a: least})
 }
 
 // lightResistor is the power law R = R10 · (E ÷ 10 lx)^−gamma, which makers of
@@ -77,7 +111,7 @@ func lightResistor(i instance) {
 	gamma := i.value("gamma").Typ
 	e := i.element(i.value("r10"), "resistance at 10 lx")
 	e.control = i.level()
-	i.scaled("1", "2", e, response{power, gamma})
+	i.scaled("1", "2", e, response{kind: power, a: gamma})
 }
 
 // thermistor is the B equation of IEC 60539-1: R = R25 · exp(B·(1/T − 1/298.15 K)).
@@ -85,7 +119,7 @@ func thermistor(i instance) {
 	b := i.value("b").Typ
 	e := i.element(i.value("r25"), "resistance at 25 °C")
 	e.control = i.level()
-	i.scaled("1", "2", e, response{byB, b})
+	i.scaled("1", "2", e, response{kind: byB, a: b})
 }
 
 // keypad is a contact at each crossing of a row with a column. Any of its keys
@@ -139,7 +173,7 @@ func phototransistor(i instance) {
 	base := i.network.places.place("", -1)
 	amps := i.value("photocurrent")
 	e := i.element(spec.Value{Low: amps.Low / gain, Typ: amps.Typ / gain, High: amps.High / gain, Source: amps.Source}, "photocurrent")
-	e.Role, e.Name, e.control, e.scale = Inner, "light on "+i.part.Name, i.level(), response{linear, at}
+	e.Role, e.Name, e.control, e.scale = Inner, "light on "+i.part.Name, i.level(), response{kind: linear, a: at}
 	i.network.add(e,
 		circuit.Element{Kind: circuit.CurrentSource, A: i.at("collector"), B: base})
 	i.transistor(i.at("collector"), base, i.at("emitter"), spec.Exactly(gain, "from memory"), i.limit("maximumCurrent", 0.5))
@@ -147,7 +181,8 @@ func phototransistor(i instance) {
 
 // voltageSensor is a sensor whose output is a voltage above its ground leg: an
 // offset, and a slope for each unit of what it measures, behind its output
-// resistance (as the currents that give those voltages in it: Norton).
+// resistance (as the currents that give those voltages in it: Norton). It ends at
+// its supply, and without one it is dead.
 func voltageSensor(i instance) {
 	ohms := i.value("outputResistance").Typ
 	e := i.element(spec.Exactly(ohms, i.value("outputResistance").Source), "output resistance")
@@ -159,10 +194,11 @@ func voltageSensor(i instance) {
 		e.law = law{kind: overOhms, a: ohms}
 		return e
 	}
-	i.add(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", current(i.value("offset"), "offset"))
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", current(i.value("offset"), "offset"))
 	slope := current(i.value("slope"), "slope")
-	slope.control, slope.scale = i.level(), response{linear, 1}
-	i.add(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", slope)
+	slope.control = i.level()
+	slope.scale = response{kind: between, a: i.value("offset").Typ, b: i.value("slope").Typ, most: i.network.feedVolts(i.part)}
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", slope)
 	i.appetite()
 }
 

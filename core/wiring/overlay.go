@@ -294,6 +294,9 @@ func (n *Network) unfeed() {
 	n.places.fed[circuit.Ground] = true
 	for i := range n.touched {
 		n.touched[i] = true
+		if n.Elements[i].live {
+			n.gone[i] = true
+		}
 		switch n.Elements[i].Role {
 		case Rail, HighSide, LowSide, PartOut, Leak:
 			n.gone[i] = true

@@ -290,7 +290,7 @@ func TestProbesAgainstSpice(t *testing.T) {
 		}
 		return true
 	})
-	for i := range 120 {
+	for i := range 130 {
 		gen.Example(i)
 	}
 	testkit.SpiceVolts(t, circuits, func(k int, volts func(circuit.Node) float64) {

@@ -72,6 +72,7 @@ type pattern struct {
 	plans     map[string][]view // by subject: those that differ for it
 	alike     [][]int           // classes of choices that are alike; nil: not yet known
 	exchanges map[[2]int]*moves
+	swaps     map[[2]int]*swap
 	searched  bool // the states were too many for somebody
 	tried     int  // states, for the subject that is searched for
 }

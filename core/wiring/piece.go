@@ -1,6 +1,7 @@
 package wiring
 
 import (
+	"fmt"
 	"slices"
 	"sync"
 
@@ -18,6 +19,7 @@ type Piece struct {
 	*pattern
 	all      visits // in its planned states, where they are few
 	before   visits // in those of an old program
+	reset    visits // in those before a program runs
 	network  *Network
 	elements []int          // by element of the pattern: index into Network.Elements
 	nodes    []circuit.Node // by node of the pattern: node of the network
@@ -122,7 +124,11 @@ func (n *Network) choiceOf() []int {
 	return out
 }
 
-func (n *Network) isGone(i int) bool { return n.gone != nil && i < len(n.gone) && n.gone[i] }
+// isGone reports whether an element is not there: a change has taken it out, or its
+// part is not fed.
+func (n *Network) isGone(i int) bool {
+	return i < len(n.gone) && n.gone[i] || i < len(n.dead) && n.dead[i]
+}
 
 // same returns the piece of another network that has just these elements, none of
 // them changed, or nil.
@@ -223,12 +229,13 @@ func (p *Piece) extract(choiceOf []int) {
 			}
 		}
 	}
-	if rail, ok := n.Board.Rail(n.Board.Logic.Rail); ok {
-		vil, vih := n.Board.Logic.VIL.At(rail.Volts.Typ), n.Board.Logic.VIH.At(rail.Volts.Typ)
-		m.middle = (vil + vih) / 2
-	}
+	rail := n.RailVolts(n.Board.Logic.Rail).Typ
+	m.middle = (n.Board.Logic.VIL.At(rail) + n.Board.Logic.VIH.At(rail)) / 2
 	p.pattern = n.known.pattern(m)
 }
+
+// Network returns the network that the piece is of.
+func (p *Piece) Network() *Network { return p.network }
 
 // local returns the node of the pattern, and whether the piece has the node.
 func (p *Piece) local(node circuit.Node) (circuit.Node, bool) {
@@ -324,6 +331,10 @@ func (n *Network) Leak(node circuit.Node) int {
 // Key says what the piece is: pieces with the same key have the same solutions,
 // node by node and element by element, in the same states.
 func (p *Piece) Key() string { return p.key() }
+
+// Alike says which pieces are alike: those that share what is solved of them say the
+// same. It holds for pieces of one [Known], while it remembers them.
+func (p *Piece) Alike() string { return fmt.Sprintf("%p", p.pattern) }
 
 // ValueAt returns the value with a tolerance that an element has; zero of one
 // without.

@@ -90,11 +90,8 @@ func (n *Network) addPin(pin board.Pin, u *Use) {
 	c := Control{Kind: Mode, Of: pin.Name, Name: pin.Name, Settings: make([]string, len(modes)), Planned: []float64{LetGo}, Reads: true}
 	has := func(mode int) { c.Settings[mode] = modes[mode] }
 	has(LetGo)
-	up, down := l.PullUp, l.PullDown
-	if !pin.Has(board.DigitalOut) {
-		// A pin that is only an input has no driver, and in this class no pull either.
-		up, down = spec.Value{}, spec.Value{}
-	} else {
+	up, down := n.Board.PullAt(pin, board.PullUp), n.Board.PullAt(pin, board.PullDown)
+	if pin.Has(board.DigitalOut) {
 		has(DrivenLow)
 		has(DrivenHigh)
 	}

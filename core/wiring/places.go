@@ -147,5 +147,6 @@ func (n *Network) resolve(before *Network) {
 	for i := range n.stiff {
 		n.stiff[i] = n.places.fed[n.places.node[i]]
 	}
+	n.starve()
 	n.split(before)
 }

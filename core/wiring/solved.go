@@ -176,6 +176,31 @@ func (s *Solved) Ratio(of, over circuit.Node) (Range, bool) {
 	return s.of(&quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}}}, over: circuit.Node(s.node(y))}), true
 }
 
+// Against returns the voltages of a node and of a rail at one corner: that in which the
+// node has most over a part of the rail's voltage, or least. They are zero where the piece
+// has not both.
+func (s *Solved) Against(node, rail circuit.Node, part float64, most bool) (volts, of float64) {
+	x, okA := s.Piece.local(node)
+	y, okB := s.Piece.local(rail)
+	if !okA || !okB {
+		return 0, 0
+	}
+	p := s.Piece.pattern
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	q := &quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}, {At: s.node(y), By: -part}}}}
+	sign := int8(-1)
+	if most {
+		sign = 1
+	}
+	value, at := p.worst(s.point, q, sign, nil)
+	of = s.point.typical.V[s.node(y)]
+	if at.sol != nil {
+		of = at.sol.V[s.node(y)]
+	}
+	return value + part*of, of
+}
+
 func (s *Solved) of(q *quantityForm) Range {
 	p := s.Piece.pattern
 	p.mu.Lock()
@@ -260,40 +285,6 @@ func (s *Solved) Sensitivity(control int, node circuit.Node) (float64, error) {
 		slope = math.Max(slope, math.Abs(sol.V[l]-s.volts(l))/step)
 	}
 	return slope, nil
-}
-
-// Kick returns the largest voltage across an element while the piece goes over from
-// another state, at rest, to this one, with all that its coils and capacitors
-// remember: a coil's current finds a way, or drives the voltage up until it does. It
-// is infinite when there is no way.
-func (s *Solved) Kick(before *Solved, across int) float64 {
-	c, after := s.Piece.Circuit(before.State, nil), s.Piece.Circuit(s.State, nil)
-	step, err := circuit.NewStepper(c)
-	if err != nil {
-		return math.Inf(1)
-	}
-	slowest := 0.0 // the longest that a coil's current takes to fall by itself
-	for i := range c.Elements {
-		if e := &c.Elements[i]; e.Kind == circuit.Inductor {
-			slowest = math.Max(slowest, e.Value/e.Ohms)
-		}
-	}
-	copy(c.Elements, after.Elements)
-	step.Changed()
-	most := 0.0
-	k := s.Piece.localElement(across)
-	for t := slowest * 1e-9; t < 10*slowest; t *= 2 {
-		sol, err := step.Solution()
-		if err != nil {
-			return math.Inf(1)
-		}
-		e := &c.Elements[k]
-		most = math.Max(most, math.Abs(sol.Across(e.A, e.B)))
-		if step.To(t) != nil {
-			return math.Inf(1)
-		}
-	}
-	return most
 }
 
 // Circuit returns the circuit of the piece alone, with the rails that it

@@ -107,6 +107,35 @@ func (p *Piece) previously() ([]*Solved, error) {
 	return out, nil
 }
 
+// Reset returns the piece in the states that it can be in before the program runs: no
+// pin drives and none pulls; everything else is as planned, or of many states at its
+// extremes.
+func (p *Piece) Reset() ([]*Solved, error) {
+	p.reset.once.Do(func() { p.reset.list, p.reset.err = p.resets() })
+	return p.reset.list, p.reset.err
+}
+
+func (p *Piece) resets() (out []*Solved, err error) {
+	seen := map[string]bool{}
+	for _, s := range p.beside() {
+		s = slices.Clone(s)
+		for i, k := range p.Controls {
+			if p.network.Controls[k].Kind == Mode {
+				s[i] = LetGo
+			}
+		}
+		if key := fmt.Sprint(s); !seen[key] {
+			seen[key] = true
+			v, err := p.At(s)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, v)
+		}
+	}
+	return out, nil
+}
+
 // beside lists the planned states, or of many the extremes.
 func (p *pattern) beside() []State {
 	if p.count() <= fewStates {
@@ -114,6 +143,9 @@ func (p *pattern) beside() []State {
 	}
 	return p.extremes()
 }
+
+// Planning is how many planned states the piece has, or a number above [MaxStates].
+func (p *Piece) Planning() int { return p.count() }
 
 // count is how many planned states there are, or a number above [MaxStates].
 func (p *pattern) count() int {

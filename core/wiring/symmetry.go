@@ -119,7 +119,7 @@ func (p *pattern) viewOf(s State) (view, error) {
 // everything has gone.
 func (p *pattern) sorted(s State) (State, *moves) {
 	s = slices.Clone(s)
-	var as *moves
+	var as *course
 	for _, class := range p.classes() {
 		for i := range class {
 			least := i
@@ -130,11 +130,78 @@ func (p *pattern) sorted(s State) (State, *moves) {
 			}
 			if a, b := p.controlOf(class[i]), p.controlOf(class[least]); s[a] != s[b] {
 				s[a], s[b] = s[b], s[a]
-				as = as.then(p.exchange(class[i], class[least]))
+				if as == nil {
+					as = newCourse(len(p.circuit.Elements), p.circuit.Nodes())
+				}
+				as.then(p.swapOf(class[i], class[least]))
 			}
 		}
 	}
-	return s, as
+	if as == nil {
+		return s, nil
+	}
+	return s, &moves{as.elements.to, as.nodes.to}
+}
+
+// A swap is an exchange of two choices by what it moves alone: from where to where.
+type swap struct{ elements, nodes [][2]int }
+
+func (p *pattern) swapOf(a, b int) *swap {
+	key := [2]int{min(a, b), max(a, b)}
+	if s, ok := p.swaps[key]; ok {
+		return s
+	}
+	moved := func(to []int) (out [][2]int) {
+		for i, x := range to {
+			if x != i {
+				out = append(out, [2]int{i, x})
+			}
+		}
+		return out
+	}
+	m := p.exchange(a, b)
+	s := &swap{moved(m.elements), moved(m.nodes)}
+	p.swaps[key] = s
+	return s
+}
+
+// A course is what swaps do one after another. It costs what they move, not what there
+// is.
+type course struct{ elements, nodes track }
+
+// A track says where each thing has gone, and what stands where.
+type track struct{ to, from []int }
+
+func newCourse(elements, nodes int) *course {
+	return &course{newTrack(elements), newTrack(nodes)}
+}
+
+func newTrack(n int) track {
+	t := track{make([]int, n), make([]int, n)}
+	for i := range n {
+		t.to[i], t.from[i] = i, i
+	}
+	return t
+}
+
+func (c *course) then(s *swap) {
+	c.elements.then(s.elements)
+	c.nodes.then(s.nodes)
+}
+
+// then moves what stands at the one place of each pair to the other. The places that
+// things go to are those that others leave.
+func (t track) then(pairs [][2]int) {
+	for _, p := range pairs {
+		t.to[t.from[p[0]]] = p[1]
+	}
+	was := make([]int, len(pairs))
+	for k, p := range pairs {
+		was[k] = t.from[p[0]]
+	}
+	for k, p := range pairs {
+		t.from[p[1]] = was[k]
+	}
 }
 
 // controlOf returns the control of a choice that has one.
@@ -180,7 +247,7 @@ func (p *pattern) classes() [][]int {
 		return p.alike
 	}
 	p.alike = [][]int{}
-	p.exchanges = map[[2]int]*moves{}
+	p.exchanges, p.swaps = map[[2]int]*moves{}, map[[2]int]*swap{}
 	if p.count() <= fewStates {
 		return p.alike
 	}

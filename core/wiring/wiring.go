@@ -49,6 +49,7 @@ type Network struct {
 	localNode    []circuit.Node     // by node: what it is in its piece
 	localElement []int              // by element
 	gone         []bool             // by element: a change has taken it out
+	dead         []bool             // by element: its part is not fed
 	remade       map[int]build.Part // by part: what a change has made of it
 	built        []int              // by place: the net that the build wires to it
 	touched      []bool             // by element: a change has made it another
@@ -123,6 +124,8 @@ type Element struct {
 	Name  string     // "resistor of lamp 1", "pin D4, high side"
 	Limit spec.Limit // of its current; zero: none of its own
 	Coil  bool       // its current goes on when its switch opens
+
+	live bool // only while its part is fed
 
 	param   int // index of its param, or -1
 	law     law // what a value of the param does to the element

@@ -488,6 +488,8 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Above: {
+            /** Format: double */
+            amps?: number;
             source: string;
             /** Format: double */
             volts: number;
@@ -884,6 +886,7 @@ export interface components {
             text?: string;
         };
         Finding: {
+            also?: string[];
             at?: components["schemas"]["At"];
             fixes: components["schemas"]["Fix"][];
             found?: components["schemas"]["Quantity"];
@@ -1056,6 +1059,10 @@ export interface components {
             name: string;
             type: string;
         };
+        PartFeed: {
+            minus: string;
+            plus: string;
+        };
         PartHelper: {
             kind: string;
             role: string;
@@ -1084,6 +1091,7 @@ export interface components {
             body: components["schemas"]["PartBody"];
             emitters?: components["schemas"]["PartEmitter"][];
             family: string;
+            feed?: components["schemas"]["PartFeed"];
             hookups: components["schemas"]["PartHookup"][];
             id: string;
             inputs?: string[];
@@ -1110,6 +1118,7 @@ export interface components {
             /** Format: double */
             most?: number;
             name: string;
+            points?: components["schemas"]["PartSetting"][];
             unit: string;
         };
         PartReport: {
@@ -1119,6 +1128,7 @@ export interface components {
             level?: components["schemas"]["Level"];
             marked?: string;
             quantities: components["schemas"]["Quantity"][];
+            says?: string[];
         };
         PartSetting: {
             /** Format: double */
@@ -1370,11 +1380,14 @@ export interface components {
             ohmsText: string;
             /** Format: double */
             part: number;
+            /** Format: double */
+            source: number;
             voltsText: string;
         };
         SpecLimit: {
             /** Format: double */
             absolute: number;
+            beyond?: string;
             /** Format: double */
             recommended: number;
             source: string;
@@ -1420,6 +1433,8 @@ export interface components {
                 [key: string]: components["schemas"]["SpecValue"];
             };
             regulator?: components["schemas"]["Regulator"];
+            /** Format: double */
+            survives?: number;
         };
         SupplyReport: {
             name: string;

@@ -32,6 +32,7 @@ function lines(b: Profile): Line[] {
     v.typ ? [{ name, says: range(v, "Ω"), source: from(v) }] : [];
   return [
     { name: "one pin carries", says: limit(logic.pin, "A"), source: logic.pin.source },
+    ...(logic.pin.beyond ? [{ name: "beyond that", says: logic.pin.beyond, source: logic.pin.source }] : []),
     { name: "all pins together", says: limit(logic.total, "A"), source: logic.total.source },
     ...logic.groups.map((g) => ({
       name: `${g.name} ${g.way} together`,
@@ -46,7 +47,9 @@ function lines(b: Profile): Line[] {
     { name: "surely high above", says: threshold(logic.vih), source: logic.vih.source },
     {
       name: "an input tolerates",
-      says: `${short(logic.tolerates.volts, "V")} above ${logic.rail}`,
+      says:
+        `${short(logic.tolerates.volts, "V")} above ${logic.rail}` +
+        (logic.tolerates.amps ? `; its protection survives ${short(logic.tolerates.amps, "A")}` : ""),
       source: logic.tolerates.source,
     },
     {
@@ -61,7 +64,10 @@ function lines(b: Profile): Line[] {
     ]),
     ...b.supplies.map((s) => ({
       name: `fed by ${s.name}`,
-      says: `${short(s.input.low, "V")} to ${short(s.input.high, "V")}, ${limit(s.limit, "A")}`,
+      says:
+        `${short(s.input.low, "V")} to ${short(s.input.high, "V")}` +
+        (s.survives ? ` (survives ${short(s.survives, "V")})` : "") +
+        `, ${limit(s.limit, "A")}`,
       source: from(s.input),
     })),
   ];

@@ -108,7 +108,7 @@ const fields: Field[] = [
   {
     label: "Surely low below (part of the supply)",
     unit: "%",
-    hint: "VIL max, as a percentage of VCC: 0.3 VCC is 30.",
+    hint: "The data sheet calls it VIL max; 0.3 VCC is 30.",
     read: (p) => (p.logic.vil.fraction ?? (p.logic.vil.volts ?? 0) / (logicRail(p)?.volts.typ ?? 5)) * 100,
     write: (p, v) => {
       p.logic.vil = { fraction: v / 100, source: own };
@@ -117,7 +117,7 @@ const fields: Field[] = [
   {
     label: "Surely high above (part of the supply)",
     unit: "%",
-    hint: "VIH min, as a percentage of VCC: 0.6 VCC is 60.",
+    hint: "The data sheet calls it VIH min; 0.6 VCC is 60.",
     read: (p) => (p.logic.vih.fraction ?? (p.logic.vih.volts ?? 0) / (logicRail(p)?.volts.typ ?? 5)) * 100,
     write: (p, v) => {
       p.logic.vih = { fraction: v / 100, source: own };

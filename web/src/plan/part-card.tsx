@@ -73,7 +73,7 @@ export function PartCard({ part, open, onToggle }: { part: Part; open: boolean; 
                 quantity={quantity}
                 label={`${quantity.name} of ${part.name}`}
                 shown={quantity.name.startsWith("brightness") ? quantity.typText : undefined}
-                className="min-h-7!"
+                className="min-h-7! whitespace-nowrap"
               />
             </span>
           ))}
@@ -88,6 +88,11 @@ export function PartCard({ part, open, onToggle }: { part: Part; open: boolean; 
             </span>
           )}
         </div>
+        {report?.says?.map((sentence) => (
+          <p key={sentence} className="text-small">
+            {sentence}
+          </p>
+        ))}
       </div>
       {open && <Details part={part} />}
     </li>
@@ -99,7 +104,7 @@ const shortName = (name: string) => {
   const [first, ...rest] = name.split(", ");
   const which = rest.join(", ");
   if (first === "current" || first === "brightness") return which;
-  return first?.replace("average at 50 % duty", "at half duty") ?? "";
+  return first?.replace("average at 50 % duty", "at half duty").replace(/^current (of the |of )?/, "") ?? "";
 };
 
 function Details({ part }: { part: Part }) {
@@ -268,22 +273,33 @@ function PartValue({ part, id }: { part: Part; id: string }) {
   const error = refused.find((r) =>
     r.step?.edits.some((e) => e.op === "value" && e.part === part.id && e.value === id),
   )?.problem.title;
+  const set = (text: string) =>
+    edit(text ? `set ${value.name} of ${part.name} to ${text}` : `set ${value.name} of ${part.name} back`, {
+      op: "value",
+      part: part.id,
+      value: id,
+      text,
+    });
+  const saved = shortValue(part, library, id);
+  const points = id.startsWith("range") ? (kindOf(part).quantity?.points ?? []) : [];
   return (
-    <ValueField
-      label={value.name}
-      saved={shortValue(part, library, id)}
-      error={error}
-      onCommit={(text) =>
-        edit(
-          text ? `set ${value.name} of ${part.name} to ${text}` : `set ${value.name} of ${part.name} back`,
-          {
-            op: "value",
-            part: part.id,
-            value: id,
-            text,
-          },
-        )
-      }
-    />
+    <div className="min-w-0">
+      <ValueField label={value.name} saved={saved} error={error} onCommit={set} />
+      {points.length > 0 && (
+        <Choice
+          label={`${value.name}: as in`}
+          hidden
+          value={points.some((p) => String(p.level) === saved) ? saved : ""}
+          onChange={(level) => level && set(level)}
+        >
+          <option value="">or point at a place</option>
+          {points.map((p) => (
+            <option key={p.name} value={String(p.level)}>
+              {p.name}
+            </option>
+          ))}
+        </Choice>
+      )}
+    </div>
   );
 }

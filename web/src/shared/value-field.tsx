@@ -32,17 +32,21 @@ export function ValueField({
     setDraft(saved);
     setSent(saved);
   }, [saved]);
-  // A refusal that was closed is given up: a field that looks saved must be saved.
-  const hadError = useRef(false);
+  // A refusal that was closed is given up: a field that looks saved must be saved. One that went
+  // because the next try was sent is not: that has its own answer to come.
+  const lastError = useRef<string>(undefined);
+  const waiting = useRef(false);
   useEffect(() => {
-    if (hadError.current && error === undefined && draft === sent) {
+    if (error !== undefined && error !== lastError.current) waiting.current = false;
+    if (lastError.current !== undefined && error === undefined && draft === sent && !waiting.current) {
       setDraft(saved);
       setSent(saved);
     }
-    hadError.current = error !== undefined;
+    lastError.current = error;
   }, [error, draft, sent, saved]);
   const commit = () => {
     if (draft.trim() === sent.trim()) return;
+    waiting.current = true;
     setSent(draft);
     onCommit(draft.trim());
   };

@@ -189,6 +189,14 @@ export function Capacitor() {
   );
 }
 
+export function CapacitorPolarised() {
+  return (
+    <g {...line}>
+      <path d="M0 0H27M33 0H60M27 -11V11M33 -11V11M16 -9H24M20 -13V-5" />
+    </g>
+  );
+}
+
 export function Motor() {
   return (
     <g {...line}>
@@ -313,6 +321,7 @@ const shapes: Record<string, () => ReactNode> = {
   bulb: Bulb,
   buzzer: Buzzer,
   capacitor: Capacitor,
+  "capacitor-polarised": CapacitorPolarised,
   diode: Diode,
   npn: Npn,
   mosfet: Mosfet,

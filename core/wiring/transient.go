@@ -1,0 +1,100 @@
+package wiring
+
+import (
+	"errors"
+	"math"
+
+	"cablaggio/core/circuit"
+)
+
+// manySteps is how many steps a transient is followed for: what rings or creeps longer
+// has shown what it does.
+const manySteps = 2000
+
+// after returns a stepper at the moment at which a piece goes over from another state,
+// at rest, to this one, with all that its coils and capacitors remember, and the
+// circuit that it steps.
+func (s *Solved) after(before *Solved) (*circuit.Stepper, *circuit.Circuit, error) {
+	c, now := s.Piece.Circuit(before.State, nil), s.Piece.Circuit(s.State, nil)
+	step, err := circuit.NewStepper(c)
+	if err != nil {
+		return nil, nil, err
+	}
+	copy(c.Elements, now.Elements)
+	step.Changed()
+	step.Most = manySteps
+	return step, c, nil
+}
+
+// Kick returns the largest voltage across an element while the piece goes over from
+// another state, at rest, to this one, with all that its coils and capacitors
+// remember: a coil's current finds a way, or drives the voltage up until it does. It
+// is infinite when there is no way.
+func (s *Solved) Kick(before *Solved, across int) float64 {
+	step, c, err := s.after(before)
+	if err != nil {
+		return math.Inf(1)
+	}
+	slowest := 0.0 // the longest that a coil's current takes to fall by itself
+	for i := range c.Elements {
+		if e := &c.Elements[i]; e.Kind == circuit.Inductor {
+			slowest = math.Max(slowest, e.Value/e.Ohms)
+		}
+	}
+	most := 0.0
+	k := s.Piece.localElement(across)
+	for t := slowest * 1e-9; t < 10*slowest; t *= 2 {
+		sol, err := step.Solution()
+		if err != nil {
+			return math.Inf(1)
+		}
+		e := &c.Elements[k]
+		most = math.Max(most, math.Abs(sol.Across(e.A, e.B)))
+		switch err := step.To(t); {
+		case errors.Is(err, circuit.ErrSteps):
+			return most
+		case err != nil:
+			return math.Inf(1)
+		}
+	}
+	return most
+}
+
+// The times in seconds between which a surge is looked at: before the first one the
+// leads of a board hold it back by themselves, and what lasts longer than the last is
+// no surge.
+const (
+	soonest = 1e-8
+	latest  = 0.1
+)
+
+// Surge returns the largest current through an element, either way, when the piece
+// goes over from another state, at rest, to this one, and for how many seconds it
+// stays above a limit: what capacitors take until they are charged. A current that stays above the limit is none. It is that of the
+// typical values. The time is found to within a twentieth.
+func (s *Solved) Surge(before *Solved, element int, limit float64) (peak, lasts float64) {
+	k := s.Piece.localElement(element)
+	if k < 0 || math.Abs(s.amps(k)) > limit {
+		return 0, 0 // what stays is no surge
+	}
+	step, _, err := s.after(before)
+	if err != nil {
+		return 0, 0
+	}
+	for t := soonest; t < latest; t *= 1.05 {
+		sol, err := step.Solution()
+		if err != nil {
+			break
+		}
+		amps := math.Abs(sol.I[k])
+		peak = math.Max(peak, amps)
+		if amps <= limit {
+			break
+		}
+		lasts = step.Time()
+		if step.To(t) != nil {
+			break
+		}
+	}
+	return peak, lasts
+}
