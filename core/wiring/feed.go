@@ -66,33 +66,54 @@ func (n *Network) isLamp(element int) bool {
 	return false
 }
 
-// starve finds what is dead because its part is not fed, and to which voltage the outputs
-// of parts can rise.
+// starve finds what is dead because its part is not fed, also by an output that is dead
+// itself, and to which voltage the outputs of parts can rise.
 func (n *Network) starve() {
 	n.dead = nil
+	for n.starveOnce() {
+	}
 	cloned := false
 	for k := range n.Elements {
 		e := &n.Elements[k]
-		if !e.live {
+		if !e.live || e.scale.kind != between {
 			continue
 		}
-		p := n.part(slices.IndexFunc(n.Doc.Parts, func(p build.Part) bool { return p.ID == e.Part }))
-		if plus, minus := n.Fed(p); !plus || !minus {
-			if n.dead == nil {
-				n.dead = make([]bool, len(n.Elements))
-			}
-			n.dead[k] = true
+		most := n.feedVolts(n.partNamed(e.Part))
+		if e.scale.most == most {
+			continue
 		}
-		if most := n.feedVolts(p); e.scale.kind == between && e.scale.most != most {
-			if !cloned { // another network may have them as well
-				n.Elements, cloned = slices.Clone(n.Elements), true
-			}
-			n.Elements[k].scale.most = most
-			if k < len(n.touched) {
-				n.touched[k] = true
-			}
+		if !cloned { // another network may have them as well
+			n.Elements, cloned = slices.Clone(n.Elements), true
+		}
+		n.Elements[k].scale.most = most
+		if k < len(n.touched) {
+			n.touched[k] = true
 		}
 	}
+}
+
+// starveOnce marks as dead what is not fed by what is not yet known to be dead, and
+// reports whether that was anything new.
+func (n *Network) starveOnce() bool {
+	found := false
+	for k := range n.Elements {
+		e := &n.Elements[k]
+		if !e.live || k < len(n.dead) && n.dead[k] {
+			continue
+		}
+		if plus, minus := n.Fed(n.partNamed(e.Part)); plus && minus {
+			continue
+		}
+		if n.dead == nil {
+			n.dead = make([]bool, len(n.Elements))
+		}
+		n.dead[k], found = true, true
+	}
+	return found
+}
+
+func (n *Network) partNamed(id string) *build.Part {
+	return n.part(slices.IndexFunc(n.Doc.Parts, func(p build.Part) bool { return p.ID == id }))
 }
 
 // feedVolts is the typical voltage of a part's supply leg when that is wired to a rail, or

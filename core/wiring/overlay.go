@@ -117,8 +117,11 @@ func (n *Network) With(changes ...Change) *Network {
 		}
 	}
 	if !wires {
-		m.replacePieces(n)
-		return &m
+		m.replaceElements(n)
+		if m.starve(); slices.Equal(m.dead, n.dead) {
+			m.replacePieces(n)
+			return &m
+		}
 	}
 	m.model()
 	m.join()
@@ -130,12 +133,10 @@ func (n *Network) With(changes ...Change) *Network {
 	return &m
 }
 
-// replacePieces makes the pieces anew that have touched elements, where no wire has
+// replaceElements makes the touched elements of the circuit anew, where no wire has
 // changed: everything else is as in another network.
-func (n *Network) replacePieces(before *Network) {
+func (n *Network) replaceElements(before *Network) {
 	n.circuit.Elements = slices.Clone(before.circuit.Elements)
-	n.Pieces, n.pieceOf, n.pieceAt = slices.Clone(before.Pieces), slices.Clone(before.pieceOf), slices.Clone(before.pieceAt)
-	choiceOf := n.choiceOf()
 	for i, touched := range n.touched {
 		if !touched {
 			continue
@@ -144,6 +145,13 @@ func (n *Network) replacePieces(before *Network) {
 		e.A, e.B, e.Control = before.circuit.Elements[i].A, before.circuit.Elements[i].B, before.circuit.Elements[i].Control
 		n.circuit.Elements[i] = e
 	}
+}
+
+// replacePieces makes the pieces anew that have touched elements, where no wire has
+// changed.
+func (n *Network) replacePieces(before *Network) {
+	n.Pieces, n.pieceOf, n.pieceAt = slices.Clone(before.Pieces), slices.Clone(before.pieceOf), slices.Clone(before.pieceAt)
+	choiceOf := n.choiceOf()
 	for k, p := range before.Pieces {
 		if !slices.ContainsFunc(p.Elements, func(i int) bool { return n.touched[i] }) {
 			continue
