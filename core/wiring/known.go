@@ -74,7 +74,7 @@ func (m *mould) key() string {
 			number(x.law.a, x.law.b, x.law.c)
 		}
 		if x.scale.kind != steady {
-			number(x.scale.a)
+			number(x.scale.a, x.scale.b, x.scale.most)
 		}
 		if x.key {
 			whole(1)
