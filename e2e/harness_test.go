@@ -47,7 +47,7 @@ func run(m *testing.M) int {
 	fatal(err)
 	defer func() { _ = shared.db.Stop() }()
 	fatal(store.Migrate(ctx, shared.db.AdminDSN()))
-	shared.store, err = store.Open(shared.db.DSN())
+	shared.store, err = store.Open(shared.db.DSN(), shared.db.Dial)
 	fatal(err)
 	defer shared.store.Close()
 	app, url := serve(shared.store)

@@ -49,7 +49,7 @@ func run(m *testing.M) int {
 	}
 	var st *store.Store
 	if err == nil {
-		st, err = store.Open(db.DSN())
+		st, err = store.Open(db.DSN(), db.Dial)
 	}
 	var l net.Listener
 	if err == nil {
@@ -340,7 +340,7 @@ func BenchmarkEdit(b *testing.B) {
 	v = edit(b, v, led).view(b)
 	doc, err := json.Marshal(v.Document)
 	require.NoError(b, err)
-	st, err := store.Open(db.DSN())
+	st, err := store.Open(db.DSN(), db.Dial)
 	require.NoError(b, err)
 	defer st.Close()
 	bare, err := st.Create(b.Context(), store.Draft{Title: "bare", Board: "b", Document: doc})

@@ -92,13 +92,17 @@ type Build struct {
 // A Store keeps builds. It is safe for concurrent use.
 type Store struct{ db *sql.DB }
 
-// Open returns a store on the server of the DSN of the MySQL driver. It does
-// not connect yet.
-func Open(dsn string) (*Store, error) {
+// A Dial connects to a server whose address may change.
+type Dial = func(ctx context.Context, network, addr string) (net.Conn, error)
+
+// Open returns a store on the server of the DSN of the MySQL driver, which dial
+// connects to; nil: the DSN says where it is. It does not connect yet.
+func Open(dsn string, dial Dial) (*Store, error) {
 	cfg, err := config(dsn)
 	if err != nil {
 		return nil, err
 	}
+	cfg.DialFunc = dial
 	connector, err := mysql.NewConnector(cfg)
 	if err != nil {
 		return nil, err

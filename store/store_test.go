@@ -40,7 +40,7 @@ func run(m *testing.M) int {
 
 func open(t *testing.T) *store.Store {
 	t.Helper()
-	s, err := store.Open(db.DSN())
+	s, err := store.Open(db.DSN(), db.Dial)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, s.Close()) })
 	return s

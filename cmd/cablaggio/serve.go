@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
-	"path/filepath"
 	"runtime/debug"
 	"strings"
 	"syscall"
@@ -42,7 +41,7 @@ func serveCommand() *cobra.Command {
 			"that CABLAGGIO_DSN names (user:password@tcp(host:port)/database).",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 			defer stop()
 			return serve(ctx, o, func(words string) { fmt.Fprintln(cmd.OutOrStdout(), "  "+words) })
 		},
@@ -64,25 +63,21 @@ func serve(ctx context.Context, o serveOptions, progress func(string)) (err erro
 		debug.SetGCPercent(collectAt)
 	}
 	dsn, admin := os.Getenv("CABLAGGIO_DSN"), os.Getenv("CABLAGGIO_DSN")
+	var dial store.Dial
 	if dsn == "" {
-		lock, err := lockFolder(o.data)
-		if err != nil {
-			return err
-		}
-		defer lock.Close()
 		db, err := mariadb.Start(ctx, o.data, progress)
 		if err != nil {
 			return err
 		}
-		defer func() { err = errors.Join(err, db.Stop()) }()
+		defer func() { err = errors.Join(err, db.Stop(), db.Release()) }()
 		go db.Keep(ctx, progress)
-		dsn, admin = db.DSN(), db.AdminDSN()
+		dsn, admin, dial = db.DSN(), db.AdminDSN(), db.Dial
 	}
 	progress("bringing the tables up to date")
 	if err := store.Migrate(ctx, admin); err != nil {
 		return fmt.Errorf("the database: %w", err)
 	}
-	st, err := store.Open(dsn)
+	st, err := store.Open(dsn, dial)
 	if err != nil {
 		return err
 	}
@@ -115,7 +110,7 @@ func run(ctx context.Context, app *fiber.App, l net.Listener) error {
 		return err
 	case <-ctx.Done():
 	}
-	if err := app.ShutdownWithTimeout(5 * time.Second); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+	if err := app.ShutdownWithTimeout(2 * time.Second); err != nil && !errors.Is(err, context.DeadlineExceeded) {
 		return err
 	}
 	if err := <-done; err != nil && !errors.Is(err, http.ErrServerClosed) {
@@ -137,23 +132,6 @@ func listen(port int) (net.Listener, error) {
 		}
 	}
 	return nil, fmt.Errorf("no port from %d to %d is free: %w", port, port+19, first)
-}
-
-// lockFolder keeps a second program off the same database. The lock ends with
-// the process, however it ends.
-func lockFolder(dir string) (*os.File, error) {
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, err
-	}
-	f, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
-	if err != nil {
-		return nil, err
-	}
-	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
-		f.Close()
-		return nil, fmt.Errorf("another Cablaggio is running on %s; stop it first, or give this one a folder of its own with --data", dir)
-	}
-	return f, nil
 }
 
 // loadDemo keeps the demo builds that were never kept before.

@@ -4,16 +4,13 @@ package mariadb
 
 import (
 	"context"
-	"crypto/rand"
-	"database/sql"
-	"encoding/base32"
 	"errors"
 	"fmt"
 	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
-	"strings"
+	"runtime"
 	"sync"
 	"syscall"
 	"time"
@@ -28,94 +25,107 @@ const (
 
 // A Server is a running MariaDB server.
 type Server struct {
-	dir      string
-	port     int
+	folder
 	password string // of the account that serves builds
 	root     string // of the server's root
 
 	mu      sync.Mutex
+	port    int
 	cmd     *exec.Cmd
 	done    chan struct{} // closed when the process has ended
 	stopped bool
 }
 
 // Start starts a server on the data folder, which it makes when it is not
-// there, with a database and an account that may only read and write rows. A
-// server that was left running there is stopped first. Progress is told in
-// words as it goes on.
-func Start(ctx context.Context, dir string, progress func(string)) (*Server, error) {
-	dir, err := filepath.Abs(dir)
+// there, with a database and an account that may only read and write rows.
+//
+// A server that an earlier run left there is stopped first. A folder that it does
+// not understand is an error, and is left as it is. Progress is told in words as it
+// goes on. Nobody else may start a server on the folder meanwhile.
+func Start(ctx context.Context, dir string, progress func(string)) (server *Server, err error) {
+	f, err := openFolder(dir)
 	if err != nil {
 		return nil, err
 	}
-	// A path to a socket has at most 107 bytes.
-	if len(filepath.Join(dir, "s.sock")) > 100 {
-		return nil, fmt.Errorf("the path of the data folder is too long for a socket: %s; move the checkout to a shorter path", dir)
-	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	s := &Server{folder: f}
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, f.Release())
+		}
+	}()
+	if err := s.endLeftovers(); err != nil {
 		return nil, err
 	}
-	s := &Server{dir: dir}
-	s.endLeftover()
-	// A folder whose preparation was interrupted has nothing of the builder's.
-	_, err = os.Stat(filepath.Join(dir, "ready"))
-	fresh := errors.Is(err, os.ErrNotExist)
-	if fresh {
-		progress("making a database in " + dir)
+	if !s.has("db") {
+		progress("making a database in " + s.dir)
 		if err := s.install(ctx); err != nil {
 			return nil, err
 		}
 	}
-	if s.password, err = secret(filepath.Join(dir, "password")); err != nil {
+	if s.password, err = s.secret("password"); err != nil {
 		return nil, err
 	}
-	if s.root, err = secret(filepath.Join(dir, "root-password")); err != nil {
-		return nil, err
-	}
-	if s.port, err = freePort(); err != nil {
+	if s.root, err = s.secret("root-password"); err != nil {
 		return nil, err
 	}
 	progress("starting the database")
 	if err := s.run(ctx); err != nil {
 		return nil, err
 	}
-	if err := s.prepare(ctx, fresh); err != nil {
-		return nil, errors.Join(err, s.Stop())
-	}
 	return s, nil
 }
 
-// DSN returns the data source name of the account that serves builds.
-func (s *Server) DSN() string { return s.dsn(account, s.password, s.addr(), "tcp", database) }
-
-// AdminDSN returns the data source name of the account that may change tables.
-func (s *Server) AdminDSN() string {
-	return s.dsn("root", s.root, filepath.Join(s.dir, "s.sock"), "unix", database)
+// DSN returns the data source name of the account that serves builds. Its port may
+// change when the server is started again; [Server.Dial] knows the way.
+func (s *Server) DSN() string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return dsn(account, s.password, "tcp", fmt.Sprintf("127.0.0.1:%d", s.port))
 }
 
-func (s *Server) addr() string { return fmt.Sprintf("127.0.0.1:%d", s.port) }
+// AdminDSN returns the data source name of the account that may change tables, over
+// a socket that only the owner of the folder can reach.
+func (s *Server) AdminDSN() string { return dsn("root", s.root, "unix", s.path("s.sock")) }
 
-func (s *Server) dsn(user, password, addr, network, db string) string {
+// Dial connects to the server at the port that it has now.
+func (s *Server) Dial(ctx context.Context, _, _ string) (net.Conn, error) {
+	s.mu.Lock()
+	port := s.port
+	s.mu.Unlock()
+	var d net.Dialer
+	return d.DialContext(ctx, "tcp", fmt.Sprintf("127.0.0.1:%d", port))
+}
+
+func dsn(user, password, network, addr string) string {
 	cfg := mysql.NewConfig()
-	cfg.User, cfg.Passwd, cfg.Net, cfg.Addr, cfg.DBName = user, password, network, addr, db
+	cfg.User, cfg.Passwd, cfg.Net, cfg.Addr, cfg.DBName = user, password, network, addr, database
 	return cfg.FormatDSN()
 }
 
-// install makes the data folder's system tables.
+// install makes the system tables beside where they belong, and moves them there
+// when they are whole: whoever finds "db" finds all of it.
 func (s *Server) install(ctx context.Context) error {
 	tool, err := find("mariadb-install-db")
 	if err != nil {
 		return err
 	}
-	data := filepath.Join(s.dir, "db")
-	if err := os.RemoveAll(data); err != nil {
+	making := s.path(making)
+	if err := s.clearMaking(); err != nil {
 		return err
 	}
-	args := []string{"--no-defaults", "--datadir=" + data, "--auth-root-authentication-method=normal", "--skip-test-db"}
-	if out, err := exec.CommandContext(ctx, tool, append(args, asRoot()...)...).CombinedOutput(); err != nil {
+	args := []string{"--no-defaults", "--datadir=" + making, "--auth-root-authentication-method=socket", "--skip-test-db"}
+	cmd := exec.CommandContext(ctx, tool, append(args, asRoot()...)...)
+	s.mark(cmd)
+	runtime.LockOSThread() // see run
+	defer runtime.UnlockOSThread()
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
+	if out, err := cmd.CombinedOutput(); err != nil {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
 		return fmt.Errorf("making the database: %w\n%s", err, out)
 	}
-	return nil
+	return os.Rename(making, s.path("db"))
 }
 
 // asRoot lets the server run as root where we are root, as in a container.
@@ -139,84 +149,95 @@ func find(name string) (string, error) {
 	return "", fmt.Errorf("%s is not installed; on Debian: apt-get install --no-install-recommends mariadb-server", name)
 }
 
-// run starts the process and waits until it answers.
+// accounts is what the server does before it lets anybody in, at each start: there
+// are our account and root, with their passwords, root over the socket alone; the
+// system's own account stays as it comes, locked; and there is nobody else.
+func (s *Server) accounts() string {
+	lines := ""
+	for _, q := range []string{
+		"CREATE DATABASE IF NOT EXISTS " + database + " CHARACTER SET utf8mb4",
+		"USE mysql",
+		"DELETE FROM global_priv WHERE NOT (User = 'mariadb.sys' AND Host = 'localhost')",
+		"DELETE FROM db", "DELETE FROM tables_priv WHERE User <> 'mariadb.sys'", "DELETE FROM columns_priv", "DELETE FROM procs_priv",
+		"DELETE FROM proxies_priv", "DELETE FROM roles_mapping",
+		"FLUSH PRIVILEGES",
+		fmt.Sprintf("CREATE USER root@localhost IDENTIFIED BY '%s'", s.root),
+		"GRANT ALL PRIVILEGES ON *.* TO root@localhost WITH GRANT OPTION",
+		// The server does not resolve names, so the account is told by address.
+		fmt.Sprintf("CREATE USER %s@'127.0.0.1' IDENTIFIED BY '%s'", account, s.password),
+		fmt.Sprintf("GRANT SELECT, INSERT, UPDATE, DELETE ON %s.* TO %s@'127.0.0.1'", database, account),
+	} {
+		lines += q + ";\n"
+	}
+	return lines
+}
+
+// run starts the process and waits until it lets root in.
 func (s *Server) run(ctx context.Context) error {
 	tool, err := find("mariadbd")
 	if err != nil {
 		return err
 	}
-	log, err := os.OpenFile(filepath.Join(s.dir, "log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
+	init := s.path("init.sql")
+	if err := write(init, s.accounts()); err != nil {
+		return err
+	}
+	defer os.Remove(init)
+	log, err := os.OpenFile(s.path("log"), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
 	if err != nil {
 		return err
 	}
 	defer log.Close()
-	cmd := exec.Command(tool, append([]string{"--no-defaults", "--datadir=" + filepath.Join(s.dir, "db"), "--socket=" + filepath.Join(s.dir, "s.sock"),
-		fmt.Sprintf("--port=%d", s.port), "--bind-address=127.0.0.1", "--pid-file=" + filepath.Join(s.dir, "pid"), "--skip-name-resolve",
-		"--character-set-server=utf8mb4", "--innodb-buffer-pool-size=64M", "--performance-schema=OFF"}, asRoot()...)...)
-	cmd.Stdout, cmd.Stderr = log, log
-	// A group of its own: Ctrl-C at the terminal is for us, who stop it in order.
-	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	if err := cmd.Start(); err != nil {
+	s.mu.Lock()
+	if s.port, err = freePort(s.port); err != nil {
+		s.mu.Unlock()
 		return err
 	}
-	done := make(chan struct{})
+	cmd := exec.Command(tool, append([]string{"--no-defaults", "--datadir=" + s.path("db"), "--socket=" + s.path("s.sock"),
+		fmt.Sprintf("--port=%d", s.port), "--bind-address=127.0.0.1", "--pid-file=" + s.path("pid"), "--skip-name-resolve",
+		"--init-file=" + init, "--secure-file-priv=" + s.path("files"), "--local-infile=OFF", "--symbolic-links=OFF",
+		"--character-set-server=utf8mb4", "--innodb-buffer-pool-size=64M", "--performance-schema=OFF"}, asRoot()...)...)
+	cmd.Stdout, cmd.Stderr = log, log
+	s.mark(cmd)
+	started, done := make(chan error, 1), make(chan struct{})
 	go func() {
-		_ = cmd.Wait() // how it ended stands in its log
+		// The server is told when we die. It takes the end of the thread that
+		// started it for that, so the thread waits with us.
+		runtime.LockOSThread()
+		err := cmd.Start()
+		started <- err
+		if err == nil {
+			_ = cmd.Wait() // how it ended stands in its log
+		}
 		close(done)
 	}()
-	s.mu.Lock()
+	if err := <-started; err != nil {
+		s.mu.Unlock()
+		return err
+	}
 	s.cmd, s.done = cmd, done
 	s.mu.Unlock()
 	deadline := time.After(60 * time.Second)
 	for {
-		conn, err := net.DialTimeout("unix", filepath.Join(s.dir, "s.sock"), time.Second)
-		if err == nil {
-			return conn.Close()
+		if s.answers(ctx) {
+			return nil
 		}
 		select {
 		case <-done:
-			return fmt.Errorf("the database did not start; its log is %s", filepath.Join(s.dir, "log"))
+			return fmt.Errorf("the database did not start; the end of its log %s says why:\n%s", s.path("log"), s.lastErrors())
 		case <-deadline:
-			return errors.Join(fmt.Errorf("the database did not answer within a minute; its log is %s", filepath.Join(s.dir, "log")), s.Stop())
+			return errors.Join(fmt.Errorf("the database did not answer within a minute; its log is %s", s.path("log")), s.end(syscall.SIGTERM))
 		case <-ctx.Done():
-			return errors.Join(ctx.Err(), s.Stop())
+			return errors.Join(ctx.Err(), s.end(syscall.SIGTERM))
 		case <-time.After(20 * time.Millisecond):
 		}
 	}
 }
 
-// prepare makes the database and the account, and gives root a password.
-func (s *Server) prepare(ctx context.Context, fresh bool) error {
-	rootPassword := s.root
-	if fresh {
-		rootPassword = ""
-	}
-	db, err := sql.Open("mysql", s.dsn("root", rootPassword, filepath.Join(s.dir, "s.sock"), "unix", ""))
-	if err != nil {
-		return err
-	}
-	defer db.Close()
-	if !fresh {
-		return db.PingContext(ctx)
-	}
-	for _, q := range []string{
-		"CREATE DATABASE IF NOT EXISTS " + database + " CHARACTER SET utf8mb4",
-		// The server does not resolve names, so the account is told by address.
-		fmt.Sprintf("CREATE OR REPLACE USER %s@'127.0.0.1' IDENTIFIED BY '%s'", account, s.password),
-		fmt.Sprintf("GRANT SELECT, INSERT, UPDATE, DELETE ON %s.* TO %s@'127.0.0.1'", database, account),
-		fmt.Sprintf("ALTER USER root@localhost IDENTIFIED BY '%s'", s.root),
-	} {
-		if _, err := db.ExecContext(ctx, q); err != nil {
-			return fmt.Errorf("preparing the database: %w", err)
-		}
-	}
-	return os.WriteFile(filepath.Join(s.dir, "ready"), nil, 0o600)
-}
-
 // Keep restarts the server whenever it ends without having been stopped, until
 // the context ends.
 func (s *Server) Keep(ctx context.Context, progress func(string)) {
-	for {
+	for wait := time.Second; ; {
 		s.mu.Lock()
 		done, stopped := s.done, s.stopped
 		s.mu.Unlock()
@@ -231,27 +252,35 @@ func (s *Server) Keep(ctx context.Context, progress func(string)) {
 		s.mu.Lock()
 		stopped = s.stopped
 		s.mu.Unlock()
-		if stopped {
+		if stopped || ctx.Err() != nil {
 			return
 		}
 		progress("the database ended unexpectedly; starting it again")
-		if err := s.run(ctx); err != nil {
+		if err := s.run(ctx); err == nil {
+			wait = time.Second
+			continue
+		} else if ctx.Err() == nil {
 			progress(err.Error())
-			select {
-			case <-ctx.Done():
-				return
-			case <-time.After(2 * time.Second):
-			}
 		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(wait):
+		}
+		wait = min(2*wait, time.Minute)
 	}
 }
 
-// Stop ends the server in order and waits for it.
+// Stop ends the server in order and waits for it, at most a few seconds; then it is
+// ended as a crash would, after which nothing that was acknowledged is missing.
 func (s *Server) Stop() error { return s.end(syscall.SIGTERM) }
 
 // Kill ends the server at once, as a crash would. It is not restarted until
 // [Server.Restart].
 func (s *Server) Kill() error { return s.end(syscall.SIGKILL) }
+
+// orderly is how long a server may take to end in order.
+const orderly = 6 * time.Second
 
 func (s *Server) end(signal syscall.Signal) error {
 	s.mu.Lock()
@@ -261,18 +290,21 @@ func (s *Server) end(signal syscall.Signal) error {
 	if cmd == nil {
 		return nil
 	}
-	if err := cmd.Process.Signal(signal); err != nil && !errors.Is(err, os.ErrProcessDone) {
-		return err
+	for _, signal := range []syscall.Signal{signal, syscall.SIGKILL} {
+		if err := cmd.Process.Signal(signal); err != nil && !errors.Is(err, os.ErrProcessDone) {
+			return err
+		}
+		select {
+		case <-done:
+			return nil
+		case <-time.After(orderly):
+		}
 	}
-	select {
-	case <-done:
-		return nil
-	case <-time.After(60 * time.Second):
-		return errors.New("the database does not stop")
-	}
+	return errors.New("the database does not stop")
 }
 
-// Restart starts the server again on the same port after Stop or Kill.
+// Restart starts the server again after Stop or Kill, on the same port unless
+// somebody has taken it.
 func (s *Server) Restart(ctx context.Context) error {
 	s.mu.Lock()
 	s.stopped = false
@@ -280,57 +312,16 @@ func (s *Server) Restart(ctx context.Context) error {
 	return s.run(ctx)
 }
 
-// endLeftover stops a server that an earlier run left behind when it was
-// killed. Its process id is trusted only while its socket answers.
-func (s *Server) endLeftover() {
-	conn, err := net.DialTimeout("unix", filepath.Join(s.dir, "s.sock"), time.Second)
-	if err != nil {
-		return
+// freePort returns the port wanted, if nothing listens there, or else one that the
+// system chooses.
+func freePort(wanted int) (int, error) {
+	l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", wanted))
+	if err != nil && wanted != 0 {
+		l, err = net.Listen("tcp", "127.0.0.1:0")
 	}
-	conn.Close()
-	data, err := os.ReadFile(filepath.Join(s.dir, "pid"))
-	if err != nil {
-		return
-	}
-	var pid int
-	if _, err := fmt.Sscan(strings.TrimSpace(string(data)), &pid); err != nil || pid < 2 {
-		return
-	}
-	if syscall.Kill(pid, syscall.SIGTERM) != nil {
-		return
-	}
-	for range 1000 {
-		if syscall.Kill(pid, 0) != nil {
-			return
-		}
-		time.Sleep(20 * time.Millisecond)
-	}
-}
-
-// freePort asks the system for a port that nothing listens on.
-func freePort() (int, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return 0, err
 	}
 	defer l.Close()
 	return l.Addr().(*net.TCPAddr).Port, nil
-}
-
-// secret returns the random password in a file that only its owner can read,
-// making it when it is not there.
-func secret(file string) (string, error) {
-	data, err := os.ReadFile(file)
-	if err == nil {
-		return string(data), nil
-	}
-	if !errors.Is(err, os.ErrNotExist) {
-		return "", err
-	}
-	var b [20]byte
-	if _, err := rand.Read(b[:]); err != nil {
-		return "", err
-	}
-	word := base32.StdEncoding.EncodeToString(b[:])
-	return word, os.WriteFile(file, []byte(word), 0o600)
 }
