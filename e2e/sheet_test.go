@@ -160,13 +160,13 @@ func TestTheDrawer(t *testing.T) {
 	b.click("button", "Take 330 Ω")
 	b.see("img", "resistor 330 Ω")
 	b.says("The last change moved")
-	require.NoError(t, shared.store.FillDrawer(t.Context(), []store.Item{{Kind: "led", Type: "red", Values: map[string]float64{"forwardVoltage": 1.93}, Pieces: 5, Measured: true}}))
+	fillDrawer(t, []store.Item{{Kind: "led", Type: "red", Values: map[string]float64{"forwardVoltage": 1.93}, Pieces: 5, Measured: true}})
 	b.visit(evaluate[string](b, `() => location.pathname`))
 	b.click("button", "red LED 1")
 	b.click("button", "forward voltage 1.93 V, measured")
 	b.until("the measured value in its field", `() => [...document.querySelectorAll('input')].some((e) => e.value === '1.93 V')`)
 	// The drawer is one for all builds: leave it as it was found.
-	require.NoError(t, shared.store.FillDrawer(t.Context(), nil))
+	fillDrawer(t, nil)
 }
 
 func TestOtherBoards(t *testing.T) {
@@ -260,4 +260,12 @@ func TestARangeByPointing(t *testing.T) {
 	}
 	b.fill(darkest, "2")
 	b.gone("button", "Close")
+}
+
+// fillDrawer puts things into the drawer in place of what is in it.
+func fillDrawer(t *testing.T, items []store.Item) {
+	t.Helper()
+	_, tag, err := shared.store.Tags(t.Context())
+	require.NoError(t, err)
+	require.NoError(t, shared.store.FillDrawer(t.Context(), tag, items))
 }

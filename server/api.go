@@ -23,7 +23,13 @@ type Library struct {
 	Functions []FunctionName `json:"functions"`
 	Cells     []supply.Cell  `json:"cells"`
 	Kit       []drawer.Item  `json:"kit"` // the usual resistors
-	Own       []string       `json:"own"` // ids of the boards that the builder described
+	Own       []OwnBoard     `json:"own"` // the boards that the builder described
+}
+
+// OwnBoard is a board that the builder described.
+type OwnBoard struct {
+	ID  string `json:"id"`
+	Tag string `json:"tag"` // names this state of it; send it back as If-Match to change it
 }
 
 // FunctionName is a pin function in words.
@@ -32,9 +38,10 @@ type FunctionName struct {
 	Name string         `json:"name"`
 }
 
-// BuildList is the builds, the last changed first.
+// BuildList is a page of the builds, the last changed first.
 type BuildList struct {
 	Builds []BuildSummary `json:"builds"`
+	More   bool           `json:"more"` // there are others behind them
 }
 
 // BuildSummary is one build in the list.
@@ -53,8 +60,11 @@ type BuildView struct {
 	Created  time.Time       `json:"created"`
 	Document *build.Document `json:"document"`
 	Analysis *check.Analysis `json:"analysis"`
-	Undo     string          `json:"undo,omitempty"` // what undo would take back, in words
-	Redo     string          `json:"redo,omitempty"` // what redo would do again, in words
+	Board    *board.Profile  `json:"profile,omitempty"` // of its board, when that was described anew since the build was put on it
+	Undo     string          `json:"undo,omitempty"`    // what undo would take back, in words
+	Redo     string          `json:"redo,omitempty"`    // what redo would do again, in words
+
+	lib *build.Library // that it is of
 }
 
 // NewBuild asks for a build: an empty one on a board, or a whole document.
@@ -112,9 +122,10 @@ type StartView struct {
 	Document *build.Document `json:"document"`
 }
 
-// RevisionList is the history of a build, the newest first.
+// RevisionList is a page of the history of a build, the newest first.
 type RevisionList struct {
 	Revisions []RevisionView `json:"revisions"`
+	More      bool           `json:"more"` // there are older ones
 }
 
 // RevisionView is one state of a build in its history.
@@ -135,6 +146,7 @@ type RevisionDetail struct {
 // DrawerView is what the builder owns.
 type DrawerView struct {
 	Items []drawer.Item `json:"items" required:"true"`
+	Tag   string        `json:"tag,omitempty"` // names this state of the drawer; send it back as If-Match to change it
 }
 
 // Comparison is what would be different on another board.

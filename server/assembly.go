@@ -16,7 +16,7 @@ func (s *server) assemble(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	lib := s.lib(c)
+	lib := v.lib
 	r := s.assembled.Make(lib, v.Document)
 	out := AssemblyView{Report: r, Breadboards: breadboard.Sizes()}
 	if r.Placement != nil {

@@ -84,9 +84,9 @@ func TestHalfWay(t *testing.T) {
 // What lies in the drawer is taken when a part is added, and in its comparison.
 func TestValuesFromTheDrawer(t *testing.T) {
 	was := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil))
-	defer func() { read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", was)) }()
+	defer fill(t, was)
 	mine := server.DrawerView{Items: []drawer.Item{{Kind: "resistor", Values: map[string]float64{"resistance": 326}, Pieces: 3, Measured: true}}}
-	read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", mine))
+	fill(t, mine)
 	v := edit(t, begin(t), plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}).view(t)
 	assert.Equal(t, 326.0, v.Document.Part("led1-resistor").Values["resistance"])
 	choice := read[server.ResistorChoice](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/resistors/led1-resistor", nil))

@@ -2,10 +2,13 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -13,43 +16,110 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/drawer"
+	"cablaggio/store"
 )
 
 const libraryKey = "library"
 
+// ownThings are the builder's own boards and resistors, as they were at a tag.
+type ownThings struct {
+	boards, drawer int64 // the tags
+	revisions      map[string][]*board.Profile
+	library        *build.Library // with the newest of them in it
+}
+
 // withOwn gives a request the library with the builder's own boards and
-// resistors in it. They are read each time: several servers may share one
-// database.
+// resistors in it. Whether they have changed is asked each time, for several servers
+// may share one database; they are read when they have.
 func (s *server) withOwn(c fiber.Ctx) error {
 	ctx, cancel := ask(c)
 	defer cancel()
-	own, err := s.Store.Boards(ctx)
+	own, err := s.ownThings(ctx)
 	if err != nil {
 		return err
+	}
+	c.Locals(libraryKey, own)
+	return c.Next()
+}
+
+func (s *server) ownThings(ctx context.Context) (*ownThings, error) {
+	boards, drawerTag, err := s.Store.Tags(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if own := s.own.Load(); own != nil && own.boards == boards && own.drawer == drawerTag {
+		return own, nil
+	}
+	kept, err := s.Store.Boards(ctx)
+	if err != nil {
+		return nil, err
 	}
 	items, err := s.Store.Drawer(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	lib := &build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue, Resistors: drawer.Resistors(fromStore(items))}
-	for _, data := range own {
-		p, err := board.Parse(bytes.NewReader(data))
+	own := &ownThings{boards, drawerTag, map[string][]*board.Profile{},
+		&build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue, Resistors: drawer.Resistors(fromStore(items))}}
+	for _, b := range kept {
+		p, err := board.Parse(bytes.NewReader(b.Profile))
 		if err != nil {
-			s.Log.Error("a board in the database is not one", "error", err)
-			continue
+			s.Log.Error("a board in the database is not one", "id", b.ID, "revision", b.N, "error", err)
 		}
-		lib.Boards = append(lib.Boards, p)
+		own.revisions[b.ID] = append(own.revisions[b.ID], p)
+		if b.Newest && p != nil {
+			own.library.Boards = append(own.library.Boards, p)
+		}
 	}
-	c.Locals(libraryKey, lib)
-	return c.Next()
+	s.own.Store(own)
+	return own, nil
 }
 
 // lib returns the library of a request.
 func (s *server) lib(c fiber.Ctx) *build.Library {
-	if lib, ok := c.Locals(libraryKey).(*build.Library); ok {
-		return lib
+	if own, ok := c.Locals(libraryKey).(*ownThings); ok {
+		return own.library
 	}
 	return s.Library
+}
+
+// libOf returns the library of a build: a board of the builder's own is in it as it was
+// when the build was put on it.
+func (s *server) libOf(c fiber.Ctx, b *store.Build) *build.Library {
+	lib := s.lib(c)
+	p := s.keptBoard(c, b)
+	if p == nil {
+		return lib
+	}
+	of := *lib
+	of.Boards = slices.Clone(lib.Boards)
+	for i, x := range of.Boards {
+		if x.ID == p.ID {
+			of.Boards[i] = p
+		}
+	}
+	return &of
+}
+
+// keptBoard returns the board of a build when it is not the newest of its name.
+func (s *server) keptBoard(c fiber.Ctx, b *store.Build) *board.Profile {
+	own, ok := c.Locals(libraryKey).(*ownThings)
+	if !ok || b.BoardN == 0 {
+		return nil
+	}
+	if all := own.revisions[b.Board]; b.BoardN < len(all) {
+		return all[b.BoardN-1]
+	}
+	return nil
+}
+
+// newest returns the number of the newest revision of a board, 0 for one that came with
+// the program.
+func (s *server) newest(c fiber.Ctx, id string) int {
+	own, ok := c.Locals(libraryKey).(*ownThings)
+	if !ok {
+		return 0
+	}
+	return len(own.revisions[id])
 }
 
 // shipped reports whether a board came with the program.
@@ -60,10 +130,11 @@ func (s *server) shipped(id string) bool {
 
 // keepBoard takes in a board that the builder described.
 func (s *server) keepBoard(c fiber.Ctx) error {
-	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
-		return problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
+	body, err := s.json(c)
+	if err != nil {
+		return err
 	}
-	p, err := board.Parse(bytes.NewReader(c.Body()))
+	p, err := board.Parse(bytes.NewReader(body))
 	if err != nil {
 		wrong := problem(http.StatusUnprocessableEntity, "This is not a board that can be taken.", err.Error())
 		var all board.Problems
@@ -84,11 +155,25 @@ func (s *server) keepBoard(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	from := 0
+	if match := c.Get("If-Match"); match != "" {
+		if from, err = strconv.Atoi(strings.Trim(match, `"`)); err != nil {
+			return problem(http.StatusBadRequest, "The If-Match is not the tag of a board.", "send the tag of the board as it came")
+		}
+	}
 	ctx, cancel := ask(c)
 	defer cancel()
-	if err := s.Store.KeepBoard(ctx, p.ID, data); err != nil {
+	var stale *store.StaleError
+	n, err := s.Store.KeepBoard(ctx, p.ID, from, data)
+	switch {
+	case errors.As(err, &stale) && from == 0:
+		return problem(http.StatusPreconditionFailed, "You have a board with this name already.", "give this one another name, or keep it as what the other one is from now on: builds that are on it stay on the board as it was")
+	case errors.As(err, &stale):
+		return problem(http.StatusPreconditionFailed, "This board was described anew elsewhere in the meantime.", "look at what it is now, then keep yours or leave it")
+	case err != nil:
 		return err
 	}
+	c.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(n)))
 	c.Status(http.StatusCreated)
 	return c.JSON(p)
 }

@@ -1,10 +1,15 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"math"
 	"net/http"
+	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -31,19 +36,53 @@ func Draft(memory *check.Memory, lib *build.Library, doc *build.Document, summar
 	}, a, nil
 }
 
+// pageOfBuilds is how many builds come at once.
+const pageOfBuilds = 100
+
+// listBuilds sends a page of the builds: ?search=…&bin=true&skip=100.
 func (s *server) listBuilds(c fiber.Ctx) error {
+	q := store.Query{Search: strings.TrimSpace(c.Query("search")), Deleted: c.Query("bin") == "true", Most: pageOfBuilds}
+	var err error
+	if q.Skip, err = count(c, "skip"); err != nil {
+		return err
+	}
+	if len(q.Search) > 4*build.MaxName {
+		return problem(http.StatusBadRequest, "That is too long to be in a name.", fmt.Sprintf("names have at most %d letters", build.MaxName))
+	}
 	ctx, cancel := ask(c)
 	defer cancel()
-	list, err := s.Store.List(ctx)
+	list, more, err := s.Store.List(ctx, q)
 	if err != nil {
 		return err
 	}
-	out := BuildList{Builds: []BuildSummary{}}
+	out := BuildList{Builds: []BuildSummary{}, More: more}
 	for i := range list {
 		out.Builds = append(out.Builds, summary(&list[i]))
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(out)
+}
+
+// count reads a number of the query that is not negative; 0 when it is not there.
+func count(c fiber.Ctx, name string) (int, error) {
+	text := c.Query(name)
+	if text == "" {
+		return 0, nil
+	}
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 0 || n > math.MaxInt32 {
+		return 0, problem(http.StatusBadRequest, "The "+name+" is not a count.", "a whole number from 0 on")
+	}
+	return n, nil
+}
+
+// key reads the name of the request.
+func key(c fiber.Ctx) (string, error) {
+	k := c.Get("Idempotency-Key")
+	if len(k) > 64 || strings.ContainsFunc(k, func(r rune) bool { return r < '!' || r > '~' }) {
+		return "", problem(http.StatusBadRequest, "The Idempotency-Key is not one.", "at most 64 printable ASCII signs")
+	}
+	return k, nil
 }
 
 func summary(b *store.Build) BuildSummary {
@@ -55,7 +94,8 @@ func summary(b *store.Build) BuildSummary {
 
 func (s *server) createBuild(c fiber.Ctx) error {
 	var req NewBuild
-	if err := body(c, &req); err != nil {
+	asked, err := s.body(c, &req)
+	if err != nil {
 		return err
 	}
 	doc := req.Document
@@ -65,13 +105,13 @@ func (s *server) createBuild(c fiber.Ctx) error {
 		}
 		doc = build.New(strings.TrimSpace(req.Title), req.Board)
 	}
-	return s.create(c, doc, "began")
+	return s.create(c, doc, "began", asked)
 }
 
 // readBuild says what a build in a file is.
 func (s *server) readBuild(c fiber.Ctx) error {
 	var req NewBuild
-	if err := body(c, &req); err != nil {
+	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
 	if req.Document == nil {
@@ -97,12 +137,17 @@ func (s *server) draft(c fiber.Ctx, doc *build.Document, words string) (*build.D
 	return doc, draft, a, err
 }
 
-// create keeps a document as a new build.
-func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
+// create keeps a document as a new build. A repeated request makes one.
+func (s *server) create(c fiber.Ctx, doc *build.Document, words string, asked []byte) error {
+	name, err := key(c)
+	if err != nil {
+		return err
+	}
 	doc, draft, a, err := s.draft(c, doc, words)
 	if err != nil {
 		return err
 	}
+	draft.Key, draft.Asked, draft.BoardN = name, asked, s.newest(c, doc.Board)
 	ctx, cancel := ask(c)
 	defer cancel()
 	b, err := s.Store.Create(ctx, draft)
@@ -110,14 +155,24 @@ func (s *server) create(c fiber.Ctx, doc *build.Document, words string) error {
 		return err
 	}
 	c.Status(http.StatusCreated)
-	return send(c, view(b, doc, a))
+	return s.sendKept(c, b, draft, doc, a)
+}
+
+// sendKept sends a build that was kept with what was computed of it, unless it is not
+// that any more: a request that was repeated finds what has become of it.
+func (s *server) sendKept(c fiber.Ctx, b *store.Build, draft store.Draft, doc *build.Document, a *check.Analysis) error {
+	if b.BoardN == draft.BoardN && bytes.Equal(b.Document, draft.Document) {
+		return send(c, s.view(c, b, doc, a))
+	}
+	return s.sendStored(c, b)
 }
 
 // view joins what is stored of a build with what is computed.
-func view(b *store.Build, doc *build.Document, a *check.Analysis) *BuildView {
+func (s *server) view(c fiber.Ctx, b *store.Build, doc *build.Document, a *check.Analysis) *BuildView {
 	return &BuildView{
 		BuildSummary: summary(b), Tag: b.Tag.String(), Created: b.Created,
-		Document: doc, Analysis: a, Undo: b.Undo, Redo: b.Redo,
+		Document: doc, Analysis: a, Board: s.keptBoard(c, b), Undo: b.Undo, Redo: b.Redo,
+		lib: s.libOf(c, b),
 	}
 }
 
@@ -129,15 +184,16 @@ func send(c fiber.Ctx, v *BuildView) error {
 
 // load reads a build's document and analyses it.
 func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
-	doc, err := s.lib(c).Parse(b.Document)
+	lib := s.libOf(c, b)
+	doc, err := lib.Parse(b.Document)
 	if err != nil {
 		return nil, err
 	}
-	a, err := s.memory.Check(s.lib(c), doc)
+	a, err := s.memory.Check(lib, doc)
 	if err != nil {
 		return nil, err
 	}
-	return view(b, doc, a), nil
+	return s.view(c, b, doc, a), nil
 }
 
 // get reads the build that the request names.
@@ -185,7 +241,7 @@ func (s *server) duplicateBuild(c fiber.Ctx) error {
 	if r := []rune(v.Document.Title); len(r) > build.MaxName {
 		v.Document.Title = string(r[:build.MaxName])
 	}
-	return s.create(c, v.Document, "copied")
+	return s.create(c, v.Document, "copied", []byte("copy of "+v.ID))
 }
 
 func (s *server) deleteBuild(c fiber.Ctx) error {
@@ -224,46 +280,66 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	key := c.Get("Idempotency-Key")
-	if len(key) > 64 || strings.ContainsFunc(key, func(r rune) bool { return r < '!' || r > '~' }) {
-		return problem(http.StatusBadRequest, "The Idempotency-Key is not one.", "at most 64 printable ASCII signs")
-	}
-	var req Edits
-	if err := body(c, &req); err != nil {
-		return err
-	}
-	ctx, cancel := ask(c)
-	defer cancel()
-	b, err := s.Store.Get(ctx, c.Params("id"))
+	name, err := key(c)
 	if err != nil {
 		return err
 	}
-	if done, err := s.Store.Seen(ctx, b.ID, key); err != nil {
+	var req Edits
+	if _, err := s.body(c, &req); err != nil {
 		return err
-	} else if done {
+	}
+	asked, err := json.Marshal(req.Edits)
+	if err != nil {
+		return err
+	}
+	b, done, err := s.find(c, name, asked)
+	if err != nil {
+		return err
+	}
+	if done {
 		return s.sendStored(c, b)
 	}
 	if b.Tag != from {
 		return s.stale(c, from, b)
 	}
-	doc, err := s.lib(c).Parse(b.Document)
+	lib, boardN := s.libOf(c, b), b.BoardN
+	doc, err := lib.Parse(b.Document)
 	if err != nil {
 		return err
 	}
-	doc, words, err := plan.Apply(s.lib(c), doc, req.Edits)
+	if slices.ContainsFunc(req.Edits, func(e plan.Edit) bool { return e.Op == plan.Board }) {
+		lib = s.lib(c) // the builder moves it
+	}
+	doc, words, err := plan.Apply(lib, doc, req.Edits)
 	if err != nil {
 		return err
 	}
-	draft, a, err := Draft(s.memory, s.lib(c), doc, words)
+	if lib == s.lib(c) || doc.Board != b.Board {
+		lib, boardN = s.lib(c), s.newest(c, doc.Board)
+	}
+	draft, a, err := Draft(s.memory, lib, doc, words)
 	if err != nil {
 		return err
 	}
-	draft.Key = key
+	draft.Key, draft.Asked, draft.BoardN = name, asked, boardN
+	ctx, cancel := ask(c)
+	defer cancel()
 	b, err = s.Store.Save(ctx, b.ID, from, draft)
 	if err != nil {
 		return s.explainStale(c, from, err)
 	}
-	return send(c, view(b, doc, a))
+	return s.sendKept(c, b, draft, doc, a)
+}
+
+// find reads the build that a request names, and whether the request was made before.
+func (s *server) find(c fiber.Ctx, key string, asked []byte) (b *store.Build, done bool, err error) {
+	ctx, cancel := ask(c)
+	defer cancel()
+	if b, err = s.Store.Get(ctx, c.Params("id")); err != nil {
+		return nil, false, err
+	}
+	done, err = s.Store.Seen(ctx, b.ID, key, asked)
+	return b, done, err
 }
 
 func (s *server) sendStored(c fiber.Ctx, b *store.Build) error {
@@ -303,7 +379,7 @@ func (s *server) stale(c fiber.Ctx, from store.Tag, now *store.Build) error {
 	defer cancel()
 	data, err := s.Store.Document(ctx, now.ID, from.Revision)
 	if err == nil {
-		if old, err := s.lib(c).Parse(data); err == nil {
+		if old, err := v.lib.Parse(data); err == nil {
 			p.Changes = build.Diff(old, v.Document)
 		}
 	}

@@ -2,6 +2,10 @@ package server
 
 import (
 	"bytes"
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -12,18 +16,23 @@ import (
 func (s *server) getDrawer(c fiber.Ctx) error {
 	ctx, cancel := ask(c)
 	defer cancel()
+	// The tag first: a change in between makes what is sent older, never newer, than it says.
+	_, tag, err := s.Store.Tags(ctx)
+	if err != nil {
+		return err
+	}
 	items, err := s.Store.Drawer(ctx)
 	if err != nil {
 		return err
 	}
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(DrawerView{fromStore(items)})
+	return c.JSON(DrawerView{fromStore(items), strconv.FormatInt(tag, 10)})
 }
 
 // putDrawer takes the drawer's whole content.
 func (s *server) putDrawer(c fiber.Ctx) error {
 	var req DrawerView
-	if err := body(c, &req); err != nil {
+	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
 	if err := drawer.Check(s.lib(c).Catalogue, req.Items); err != nil {
@@ -33,9 +42,20 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 	for i, it := range req.Items {
 		items[i] = store.Item{Kind: it.Kind, Type: it.Type, Name: it.Name, Values: it.Values, Pieces: it.Pieces, Measured: it.Measured}
 	}
+	match := strings.Trim(c.Get("If-Match"), `"`)
+	if match == "" {
+		return problem(http.StatusPreconditionRequired, "The request does not say which state of the drawer it is for.", "send its tag as If-Match")
+	}
+	from, err := strconv.ParseInt(match, 10, 64)
+	if err != nil {
+		return problem(http.StatusBadRequest, "The If-Match is not the tag of a drawer.", "send the tag of the drawer as it came")
+	}
 	ctx, cancel := ask(c)
 	defer cancel()
-	if err := s.Store.FillDrawer(ctx, items); err != nil {
+	var stale *store.StaleError
+	if err := s.Store.FillDrawer(ctx, from, items); errors.As(err, &stale) {
+		return problem(http.StatusPreconditionFailed, "The drawer was changed elsewhere in the meantime.", "look at what is in it now, then make your change again")
+	} else if err != nil {
 		return err
 	}
 	return s.getDrawer(c)
@@ -68,12 +88,12 @@ func (s *server) exportDrawer(c fiber.Ctx) error {
 // readDrawer says what a table holds, without taking it.
 func (s *server) readDrawer(c fiber.Ctx) error {
 	var req Text
-	if err := body(c, &req); err != nil {
+	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
 	items, err := drawer.Read(bytes.NewBufferString(req.Text), s.lib(c).Catalogue)
 	if err != nil {
 		return err
 	}
-	return c.JSON(DrawerView{items})
+	return c.JSON(DrawerView{Items: items})
 }

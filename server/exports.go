@@ -82,7 +82,7 @@ func (s *server) exportBuild(c fiber.Ctx) error {
 		return err
 	}
 	var b bytes.Buffer
-	if err := x.write(s.lib(c), &b, v); err != nil {
+	if err := x.write(v.lib, &b, v); err != nil {
 		return err
 	}
 	return sendFile(c, v.Title, x.ending, x.mime, b.Bytes())
@@ -102,7 +102,7 @@ func (s *server) controls(c fiber.Ctx) error {
 		return err
 	}
 	out := ControlList{Controls: []Control{}}
-	for _, x := range wiring.Build(s.lib(c), v.Document).Controls {
+	for _, x := range wiring.Build(v.lib, v.Document).Controls {
 		out.Controls = append(out.Controls, Control{x.Of, x.Name, x.Names()})
 	}
 	c.Set("Cache-Control", "no-store")
@@ -116,7 +116,7 @@ func (s *server) exportNetlist(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	n := wiring.Build(s.lib(c), v.Document)
+	n := wiring.Build(v.lib, v.Document)
 	var named []string
 	for _, name := range c.Request().URI().QueryArgs().PeekMulti("set") {
 		named = append(named, string(name))

@@ -15,21 +15,27 @@ import (
 	"cablaggio/starts"
 )
 
-// mostRevisions is how many steps back the history goes.
-const mostRevisions = 500
+// pageOfRevisions is how much of the history comes at once.
+const pageOfRevisions = 200
 
+// listRevisions sends a page of the history, the newest or those before a number:
+// ?before=801.
 func (s *server) listRevisions(c fiber.Ctx) error {
+	before, err := count(c, "before")
+	if err != nil {
+		return err
+	}
 	ctx, cancel := ask(c)
 	defer cancel()
 	b, err := s.Store.Get(ctx, c.Params("id"))
 	if err != nil {
 		return err
 	}
-	list, err := s.Store.Revisions(ctx, b.ID, mostRevisions)
+	list, err := s.Store.Revisions(ctx, b.ID, before, pageOfRevisions)
 	if err != nil {
 		return err
 	}
-	out := RevisionList{Revisions: []RevisionView{}}
+	out := RevisionList{Revisions: []RevisionView{}, More: len(list) > 0 && list[len(list)-1].N > 1}
 	for _, r := range list {
 		out.Revisions = append(out.Revisions, RevisionView{
 			N: r.N, Summary: r.Summary, Created: r.Created, Shown: r.N == b.Tag.Revision,
@@ -57,7 +63,7 @@ func (s *server) getRevision(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	doc, err := s.lib(c).Parse(data)
+	doc, err := v.lib.Parse(data)
 	if err != nil {
 		return err
 	}
@@ -139,14 +145,14 @@ func differences(v *BuildView, doc *build.Document, a *check.Analysis) []string 
 // readPins says what a pin table would move, without taking it.
 func (s *server) readPins(c fiber.Ctx) error {
 	var req Text
-	if err := body(c, &req); err != nil {
+	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
 	v, err := s.get(c)
 	if err != nil {
 		return err
 	}
-	edits, words, err := table.ReadPins(s.lib(c), v.Document, strings.NewReader(req.Text))
+	edits, words, err := table.ReadPins(v.lib, v.Document, strings.NewReader(req.Text))
 	if err != nil {
 		return err
 	}

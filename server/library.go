@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -21,10 +22,10 @@ import (
 
 func (s *server) library(c fiber.Ctx) error {
 	out := Library{Library: *s.lib(c), Cells: supply.Cells(), Kit: drawer.Kit(kitPieces)}
-	out.Own = []string{}
+	out.Own = []OwnBoard{}
 	for _, b := range out.Boards {
 		if !s.shipped(b.ID) {
-			out.Own = append(out.Own, b.ID)
+			out.Own = append(out.Own, OwnBoard{b.ID, strconv.Itoa(s.newest(c, b.ID))})
 		}
 	}
 	for _, f := range board.Functions {
@@ -49,16 +50,16 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if part == nil || part.Of == "" {
 		return problem(http.StatusNotFound, "There is no such resistor before a lamp.", "")
 	}
-	if spans, err := choose.Spans(wiring.NewKnown(), s.lib(c), v.Document, part.ID, part.Of, s.lib(c).Resistors); err == nil && part.Role == plan.SenseRole {
-		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: s.spans(c, v.Document, spans)})
+	if found, err := choose.Spans(wiring.NewKnown(), v.lib, v.Document, part.ID, part.Of, v.lib.Resistors); err == nil && part.Role == plan.SenseRole {
+		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: spans(v, found)})
 	}
-	candidates, err := plan.Candidates(s.lib(c), v.Document, part.ID, part.Of)
+	candidates, err := plan.Candidates(v.lib, v.Document, part.ID, part.Of)
 	if candidates == nil && err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
 	out := ResistorChoice{Candidates: []Candidate{}, Spans: []SpanView{}}
 	for _, x := range candidates {
-		full := lampCurrent(s.lib(c), v.Document.Part(part.Of))
+		full := lampCurrent(v.lib, v.Document.Part(part.Of))
 		l := light.Lightness(max(x.Amps.Typ, 0) / full)
 		out.Candidates = append(out.Candidates, Candidate{
 			Candidate: x, Lightness: l, Bright: light.Word(l), PairText: pairText(x.Pair),
@@ -74,8 +75,8 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 const mostSpans = 9
 
 // spans makes values for a divider ready to be shown: those around the best.
-func (s *server) spans(c fiber.Ctx, doc *build.Document, all []choose.Span) []SpanView {
-	b, _ := s.lib(c).Board(doc.Board)
+func spans(v *BuildView, all []choose.Span) []SpanView {
+	b, _ := v.lib.Board(v.Document.Board)
 	full := b.Logic.Analog.Full()
 	best := slices.IndexFunc(all, func(x choose.Span) bool { return x.Best })
 	from := max(0, min(best-mostSpans/2, len(all)-mostSpans))
@@ -123,7 +124,7 @@ func (s *server) pinChoices(c fiber.Ctx) error {
 	if part := v.Document.Part(c.Params("part")); part != nil {
 		for _, signal := range part.Signals {
 			if signal.Name == c.Params("signal") {
-				return c.JSON(plan.WhyPin(s.lib(c), v.Document, part, signal))
+				return c.JSON(plan.WhyPin(v.lib, v.Document, part, signal))
 			}
 		}
 	}

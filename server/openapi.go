@@ -88,6 +88,10 @@ type byTag struct {
 	IfMatch string `header:"If-Match"`
 }
 
+type byKey struct {
+	Key string `header:"Idempotency-Key"`
+}
+
 // OpenAPI returns the description of the interface, OpenAPI 3.1, as JSON.
 func OpenAPI() ([]byte, error) {
 	r := openapi31.NewReflector()
@@ -106,10 +110,16 @@ func OpenAPI() ([]byte, error) {
 		}{}, phrase.Phrase{}},
 		{http.MethodGet, "/api/starts", "starts", "Ready builds to begin from", nil, StartList{}},
 		{http.MethodGet, "/api/drawer", "drawer", "What the builder owns", nil, DrawerView{}},
-		{http.MethodPut, "/api/drawer", "fillDrawer", "The drawer's whole content", DrawerView{}, DrawerView{}},
+		{http.MethodPut, "/api/drawer", "fillDrawer", "The drawer's whole content", struct {
+			IfMatch string `header:"If-Match"`
+			DrawerView
+		}{}, DrawerView{}},
 		{http.MethodGet, "/api/drawer/file", "exportDrawer", "The drawer as CSV", nil, nil},
 		{http.MethodPost, "/api/drawer/read", "readDrawer", "What a table of parts holds; nothing is taken", Text{}, DrawerView{}},
-		{http.MethodGet, "/api/builds/{id}/revisions", "revisions", "The history of a build", byID{}, RevisionList{}},
+		{http.MethodGet, "/api/builds/{id}/revisions", "revisions", "The history of a build, a page at a time", struct {
+			byID
+			Before int `query:"before"`
+		}{}, RevisionList{}},
 		{http.MethodGet, "/api/builds/{id}/revisions/{n}", "revision", "An earlier state, and what is different in it", struct {
 			byID
 			N int `path:"n"`
@@ -120,11 +130,21 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Text
 		}{}, PinTable{}},
-		{http.MethodPost, "/api/boards", "keepBoard", "A board that the builder described, in the open format", board.Profile{}, board.Profile{}},
+		{http.MethodPost, "/api/boards", "keepBoard", "A board that the builder described, in the open format; with If-Match in place of what it was", struct {
+			IfMatch string `header:"If-Match"`
+			board.Profile
+		}{}, board.Profile{}},
 		{http.MethodGet, "/api/boards/{board}/file", "exportBoard", "A board as a file in the open format", byBoard{}, nil},
 		{http.MethodDelete, "/api/boards/{board}", "dropBoard", "Forget a board of the builder's own", byBoard{}, nil},
-		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first", nil, BuildList{}},
-		{http.MethodPost, "/api/builds", "createBuild", "A new build", NewBuild{}, BuildView{}},
+		{http.MethodGet, "/api/builds", "listBuilds", "The builds, the last changed first, a page at a time", struct {
+			Search string `query:"search"`
+			Bin    bool   `query:"bin"`
+			Skip   int    `query:"skip"`
+		}{}, BuildList{}},
+		{http.MethodPost, "/api/builds", "createBuild", "A new build", struct {
+			byKey
+			NewBuild
+		}{}, BuildView{}},
 		{http.MethodPost, "/api/builds/read", "readBuild", "What a build in a file is; nothing is taken", NewBuild{}, Preview{}},
 		{http.MethodGet, "/api/builds/{id}", "getBuild", "One build with its analysis", byID{}, BuildView{}},
 		{http.MethodDelete, "/api/builds/{id}", "deleteBuild", "Take a build out of the list", byID{}, nil},
@@ -139,10 +159,13 @@ func OpenAPI() ([]byte, error) {
 			Format string `path:"format"`
 		}{}, nil},
 		{http.MethodPost, "/api/builds/{id}/restore", "restoreBuild", "Put a deleted build back", byID{}, BuildView{}},
-		{http.MethodPost, "/api/builds/{id}/duplicate", "duplicateBuild", "A copy as a new build", byID{}, BuildView{}},
+		{http.MethodPost, "/api/builds/{id}/duplicate", "duplicateBuild", "A copy as a new build", struct {
+			byID
+			byKey
+		}{}, BuildView{}},
 		{http.MethodPost, "/api/builds/{id}/edits", "editBuild", "Edits, all or none", struct {
 			byTag
-			Key string `header:"Idempotency-Key"`
+			byKey
 			Edits
 		}{}, BuildView{}},
 		{http.MethodPost, "/api/builds/{id}/undo", "undoBuild", "Show the revision before", byTag{}, BuildView{}},

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/board"
+	"cablaggio/core/drawer"
 	"cablaggio/core/plan"
 	"cablaggio/server"
 )
@@ -19,6 +20,14 @@ func read[T any](t *testing.T, r reply) (v T) {
 	require.Less(t, r.StatusCode, 300, "%s", r.body)
 	require.NoError(t, json.Unmarshal(r.body, &v))
 	return v
+}
+
+// fill puts things into the drawer, as it is now.
+func fill(t *testing.T, v server.DrawerView) {
+	t.Helper()
+	now := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil))
+	v.Tag = ""
+	read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", v, "If-Match", now.Tag))
 }
 
 // A board of one's own: taken in, built on, compared with, not forgotten under a
@@ -31,7 +40,7 @@ func TestABoardOfOnesOwn(t *testing.T) {
 	kept := read[board.Profile](t, call(t, http.MethodPost, "/api/boards", own))
 	assert.Equal(t, own, kept)
 	lib = read[server.Library](t, call(t, http.MethodGet, "/api/library", nil))
-	assert.Equal(t, []string{"market"}, lib.Own)
+	assert.Equal(t, []server.OwnBoard{{ID: "market", Tag: "1"}}, lib.Own)
 	v := call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "on it", Board: "market"}).view(t)
 	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "led"}).view(t)
 	assert.Len(t, v.Document.Parts, 2)
@@ -48,6 +57,38 @@ func TestABoardOfOnesOwn(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, p.Status)
 	assert.NotEmpty(t, p.Problems)
 	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, "/api/boards", `{"format":`).StatusCode)
+}
+
+// A board that is described anew, with a pin by another name, does not touch the builds
+// that are on it, until they are moved to what it is now.
+func TestABuildKeepsItsBoard(t *testing.T) {
+	lib := read[server.Library](t, call(t, http.MethodGet, "/api/library", nil))
+	own := *lib.Boards[0]
+	own.ID, own.Name = "fair", "Board from the fair"
+	read[board.Profile](t, call(t, http.MethodPost, "/api/boards", own))
+	v := call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "on it", Board: "fair"}).view(t)
+	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "led", Pin: "D9"}).view(t)
+	assert.Nil(t, v.Board)
+
+	data, err := json.Marshal(own)
+	require.NoError(t, err)
+	changed := strings.ReplaceAll(string(data), `"D9"`, `"P9"`)
+	assert.Equal(t, http.StatusPreconditionFailed, call(t, http.MethodPost, "/api/boards", changed).problem(t).Status)
+	read[board.Profile](t, call(t, http.MethodPost, "/api/boards", changed, "If-Match", `"1"`))
+	assert.Equal(t, http.StatusPreconditionFailed, call(t, http.MethodPost, "/api/boards", changed, "If-Match", `"1"`).problem(t).Status)
+
+	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	require.NotNil(t, v.Board, "it comes with the board that it is on")
+	assert.Equal(t, own, *v.Board)
+	assert.Equal(t, "D9", v.Document.Part("led1").Signals[0].Pin)
+	call(t, http.MethodPost, "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
+	v = call(t, http.MethodGet, "/api/builds/"+v.ID, nil).view(t)
+
+	v = edit(t, v, plan.Edit{Op: plan.Board, Board: "fair"}).view(t)
+	assert.Nil(t, v.Board)
+	assert.NotEqual(t, "D9", v.Document.Part("led1").Signals[0].Pin)
+	v = call(t, http.MethodPost, "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
+	assert.NotNil(t, v.Board, "undone, it is back on what it was")
 }
 
 func TestHistoryAndComparison(t *testing.T) {
@@ -77,7 +118,10 @@ func TestTheDrawerAndItsTable(t *testing.T) {
 	text := "kind,value,pieces\r\nresistor,4k7,3\r\n"
 	items := read[server.DrawerView](t, call(t, http.MethodPost, "/api/drawer/read", server.Text{Text: text}))
 	require.Len(t, items.Items, 1)
-	read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", items))
+	old := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil)).Tag
+	fill(t, items)
+	assert.Equal(t, http.StatusPreconditionFailed, call(t, http.MethodPut, "/api/drawer", items, "If-Match", old).problem(t).Status)
+	assert.Equal(t, http.StatusPreconditionRequired, call(t, http.MethodPut, "/api/drawer", items).problem(t).Status)
 	assert.Contains(t, string(call(t, http.MethodGet, "/api/drawer/file", nil).body), "resistance=4700 Ω")
 	items.Items[0].Kind = "unobtainium"
 	assert.NotEmpty(t, call(t, http.MethodPut, "/api/drawer", items).problem(t).Problems)
@@ -90,7 +134,7 @@ func TestTheDrawerAndItsTable(t *testing.T) {
 		found = found || c.Drawer && c.Ohms == 4700
 	}
 	assert.True(t, found)
-	read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", `{"items":[]}`))
+	fill(t, server.DrawerView{Items: []drawer.Item{}})
 }
 
 func TestAPinTableIsShownBeforeItIsTaken(t *testing.T) {

@@ -13,6 +13,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -39,6 +40,8 @@ type server struct {
 	Config
 	memory    *check.Memory
 	assembled *assembly.Memory
+	own       atomic.Pointer[ownThings]
+	bodies    chan struct{} // has room for as many as are read at once
 }
 
 const (
@@ -50,14 +53,18 @@ const (
 // New returns the application.
 func New(cfg Config) *fiber.App {
 	memory := check.NewMemory()
-	s := &server{cfg, memory, assembly.NewMemory(memory)}
+	s := &server{Config: cfg, memory: memory, assembled: assembly.NewMemory(memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
-		BodyLimit:    maxBody,
-		ReadTimeout:  30 * time.Second,
-		IdleTimeout:  2 * time.Minute,
-		Immutable:    true,
-		ErrorHandler: s.fail,
+		BodyLimit:         maxBody,
+		StreamRequestBody: true,
+		ReadTimeout:       30 * time.Second,
+		WriteTimeout:      30 * time.Second,
+		IdleTimeout:       2 * time.Minute,
+		Concurrency:       connections,
+		Immutable:         true,
+		ErrorHandler:      s.fail,
 	})
+	app.Server().Logger = &connectionLog{log: s.Log}
 	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(c fiber.Ctx, e any) {
 		s.Log.Error("panic", "path", c.Path(), "what", e)
 	}}))
@@ -113,8 +120,8 @@ func (s *server) guard(c fiber.Ctx) error {
 	c.Set("Referrer-Policy", "no-referrer")
 	c.Set("Cross-Origin-Opener-Policy", "same-origin")
 	c.Set("Cross-Origin-Resource-Policy", "same-origin")
-	if !slices.Contains(s.Hosts, strings.ToLower(c.Host())) {
-		return problem(http.StatusMisdirectedRequest, "This server is not called "+clip(c.Host())+".", "it answers to "+strings.Join(s.Hosts, ", "))
+	if !slices.Contains(s.Hosts, hostOf(c)) {
+		return problem(http.StatusMisdirectedRequest, "This server is not called "+clip(string(c.Request().Header.Host()))+".", "it answers to "+strings.Join(s.Hosts, ", "))
 	}
 	if origin := c.Get("Origin"); origin != "" {
 		u, err := url.Parse(origin)
@@ -150,10 +157,13 @@ func (p *Problem) Error() string { return fmt.Sprintf("%d %s %s", p.Status, p.Ti
 // fail turns any error into a problem.
 func (s *server) fail(c fiber.Ctx, err error) error {
 	p := explain(err)
+	if c.Request().IsBodyStream() {
+		c.Response().SetConnectionClose() // what may be left of the body is not read
+	}
 	if p.Status >= 500 && p.Status != http.StatusServiceUnavailable {
 		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
 	}
-	if p.Status == http.StatusServiceUnavailable {
+	if p.Status == http.StatusServiceUnavailable || p.Status == http.StatusTooManyRequests {
 		c.Set("Retry-After", retryAfter)
 	}
 	body, err := json.Marshal(p)
@@ -181,6 +191,14 @@ func explain(err error) *Problem {
 		return problem(http.StatusGone, "This build was deleted.", "restore it to go on with it")
 	case errors.Is(err, store.ErrUnavailable):
 		return problem(http.StatusServiceUnavailable, "The database does not answer.", "nothing is lost; try again in a moment")
+	case errors.Is(err, store.ErrFull):
+		return problem(http.StatusInsufficientStorage, "The disk is full.", "what was kept before is safe; make room on it, then try again")
+	case errors.Is(err, store.ErrKeyUsed):
+		return problem(http.StatusUnprocessableEntity, "The Idempotency-Key was used for another request.", "give each request a key of its own")
+	case errors.Is(err, store.ErrTooManyBoards):
+		return problem(http.StatusConflict, "There are as many boards of your own as there can be.", fmt.Sprintf("at most %d; forget one that you do not use", store.MaxBoards))
+	case errors.Is(err, context.Canceled):
+		return problem(http.StatusRequestTimeout, "Whoever asked has gone.", "")
 	case errors.Is(err, store.ErrBoardInUse):
 		return problem(http.StatusConflict, "Builds are on this board.", "move them to another one first; their history keeps it, too")
 	case errors.Is(err, store.ErrNoUndo), errors.Is(err, store.ErrNoRedo):
@@ -210,12 +228,21 @@ func sentence(s string) string {
 	return build.Capital(s) + "."
 }
 
-// body reads the request's JSON strictly.
-func body(c fiber.Ctx, into any) error {
-	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
-		return problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
+// body reads the request's JSON strictly, and returns it as it came.
+func (s *server) body(c fiber.Ctx, into any) ([]byte, error) {
+	data, err := s.json(c)
+	if err != nil {
+		return nil, err
 	}
-	return build.Decode(c.Body(), into)
+	return data, build.Decode(data, into)
+}
+
+// json reads the body of a request that says it is JSON.
+func (s *server) json(c fiber.Ctx) ([]byte, error) {
+	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
+		return nil, problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
+	}
+	return s.bodyOf(c)
 }
 
 func (s *server) health(c fiber.Ctx) error {

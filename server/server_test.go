@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -10,6 +11,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"runtime"
 	"strings"
 	"sync"
 	"testing"
@@ -197,6 +199,90 @@ func TestARepeatedRequestIsMadeOnce(t *testing.T) {
 	first, second := send(), send()
 	assert.Equal(t, first.Tag, second.Tag)
 	assert.Len(t, second.Document.Parts, 2)
+
+	// What comes back is the state that is kept, also when others went on, and a key is
+	// not used for another edit.
+	edit(t, second, plan.Edit{Op: plan.Title, Name: "went on"}).view(t)
+	third := send()
+	assert.Equal(t, "went on", third.Title)
+	assert.Equal(t, "went on", third.Document.Title)
+	other := call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: []plan.Edit{{Op: plan.Title, Name: "x"}}}, "If-Match", v.Tag, "Idempotency-Key", "k-1")
+	assert.Contains(t, other.problem(t).Title, "was used for another request")
+
+	// Nor are builds made or copied twice.
+	for _, path := range []string{"/api/builds", "/api/builds/" + v.ID + "/duplicate"} {
+		one := call(t, "POST", path, server.NewBuild{Title: "once", Board: "classic-5v"}, "Idempotency-Key", "make-"+path).view(t)
+		two := call(t, "POST", path, server.NewBuild{Title: "once", Board: "classic-5v"}, "Idempotency-Key", "make-"+path).view(t)
+		assert.Equal(t, one.ID, two.ID)
+	}
+}
+
+// Every build and every state can be reached, and what was deleted.
+func TestPagesOfBuildsAndStates(t *testing.T) {
+	v := begin(t)
+	v = edit(t, v, plan.Edit{Op: plan.Title, Name: "Kestrel box"}).view(t)
+	list := read[server.BuildList](t, call(t, "GET", "/api/builds?search=kestrel", nil))
+	require.Len(t, list.Builds, 1)
+	assert.False(t, list.More)
+	assert.Empty(t, read[server.BuildList](t, call(t, "GET", "/api/builds?search=kestrel&skip=1", nil)).Builds)
+	older := read[server.RevisionList](t, call(t, "GET", "/api/builds/"+v.ID+"/revisions?before=2", nil))
+	require.Len(t, older.Revisions, 1)
+	assert.Equal(t, 1, older.Revisions[0].N)
+	call(t, "DELETE", "/api/builds/"+v.ID, nil)
+	assert.Empty(t, read[server.BuildList](t, call(t, "GET", "/api/builds?search=kestrel", nil)).Builds)
+	assert.Len(t, read[server.BuildList](t, call(t, "GET", "/api/builds?search=kestrel&bin=true", nil)).Builds, 1)
+	for _, wrong := range []string{"/api/builds?skip=-1", "/api/builds?skip=x", "/api/builds/" + v.ID + "/revisions?before=9999999999", "/api/builds?search=" + strings.Repeat("x", 1000)} {
+		assert.Equal(t, 400, call(t, "GET", wrong, nil).problem(t).Status, wrong)
+	}
+}
+
+// raw sends bytes as they are and returns the first line of the answer.
+func raw(t *testing.T, request string) string {
+	t.Helper()
+	conn, err := net.Dial("tcp", strings.TrimPrefix(base, "http://"))
+	require.NoError(t, err)
+	defer conn.Close()
+	require.NoError(t, conn.SetDeadline(time.Now().Add(10*time.Second)))
+	_, err = io.WriteString(conn, strings.ReplaceAll(request, "\n", "\r\n"))
+	require.NoError(t, err)
+	line, err := bufio.NewReader(conn).ReadString('\n')
+	require.NoError(t, err)
+	return strings.TrimSpace(line)
+}
+
+func TestOneHostAndNobodyAtIt(t *testing.T) {
+	host := strings.TrimPrefix(base, "http://")
+	assert.Contains(t, raw(t, "GET /api/health HTTP/1.1\nHost: "+host+"\n\n"), "200")
+	for name, lines := range map[string]string{
+		"two":              "Host: " + host + "\nHost: " + host,
+		"a strange second": "Host: " + host + "\nHost: evil.example",
+		"a strange first":  "Host: evil.example\nhost: " + host,
+		"somebody at it":   "Host: evil@" + host,
+		"a password":       "Host: a:b@" + host,
+		"none":             "X: y",
+		"an empty one":     "Host:",
+	} {
+		assert.NotContains(t, raw(t, "GET /api/health HTTP/1.1\n"+lines+"\n\n"), "200", name)
+	}
+	assert.NotContains(t, raw(t, "GET http://evil.example/api/health HTTP/1.1\nHost: "+host+"\n\n"), "200", "another host in the address")
+}
+
+// Bodies that are announced and do not come take no room, and others are served.
+func TestAnnouncedBodies(t *testing.T) {
+	host := strings.TrimPrefix(base, "http://")
+	var before, after runtime.MemStats
+	runtime.GC()
+	runtime.ReadMemStats(&before)
+	for range 300 {
+		conn, err := net.Dial("tcp", host)
+		require.NoError(t, err)
+		defer conn.Close()
+		_, err = fmt.Fprintf(conn, "POST /api/builds HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nContent-Length: 1000000\r\n\r\n%s", host, strings.Repeat(" ", 9000))
+		require.NoError(t, err)
+	}
+	begin(t)
+	runtime.ReadMemStats(&after)
+	assert.Less(t, int64(after.HeapAlloc)-int64(before.HeapAlloc), int64(50<<20))
 }
 
 func TestBadInput(t *testing.T) {

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"bytes"
 	"context"
+	"crypto/sha256"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -9,32 +11,44 @@ import (
 	"unicode/utf8"
 )
 
-const columns = `b.id, b.head, b.version, b.created, b.changed, b.deleted IS NOT NULL, r.title, r.board, r.stops, r.cares, r.notes`
+const columns = `b.id, b.head, b.version, b.created, b.changed, b.deleted IS NOT NULL, r.title, r.board, r.board_n, r.stops, r.cares, r.notes`
 
 func scanBuild(row interface{ Scan(...any) error }, b *Build, more ...any) error {
 	return row.Scan(append([]any{&b.ID, &b.Tag.Revision, &b.Tag.Version, &b.Created, &b.Changed, &b.Deleted,
-		&b.Title, &b.Board, &b.Counts.Stops, &b.Counts.Cares, &b.Counts.Notes}, more...)...)
+		&b.Title, &b.Board, &b.BoardN, &b.Counts.Stops, &b.Counts.Cares, &b.Counts.Notes}, more...)...)
 }
 
-// List returns the builds that are not deleted, the last changed first,
-// without their documents.
-func (s *Store) List(ctx context.Context) ([]Build, error) {
+// A Query says which builds are listed.
+type Query struct {
+	Search  string // in the title; empty: all
+	Deleted bool   // those in the bin, instead of the others
+	Skip    int    // how many of the first are left out
+	Most    int    // how many are listed
+}
+
+// List returns builds, the last changed first, without their documents, and whether
+// there are more behind them.
+func (s *Store) List(ctx context.Context, q Query) (list []Build, more bool, err error) {
 	rows, err := s.db.QueryContext(ctx, `SELECT `+columns+`
 		FROM builds b JOIN revisions r ON r.build = b.id AND r.n = b.head
-		WHERE b.deleted IS NULL ORDER BY b.changed DESC, b.id LIMIT 1000`)
+		WHERE (b.deleted IS NOT NULL) = ? AND LOCATE(?, r.title) > 0 ORDER BY b.changed DESC, b.id LIMIT ? OFFSET ?`,
+		q.Deleted, q.Search, q.Most+1, q.Skip)
 	if err != nil {
-		return nil, translate(err)
+		return nil, false, translate(err)
 	}
 	defer rows.Close()
-	list := []Build{}
+	list = []Build{}
 	for rows.Next() {
 		var b Build
 		if err := scanBuild(rows, &b); err != nil {
-			return nil, translate(err)
+			return nil, false, translate(err)
 		}
 		list = append(list, b)
 	}
-	return list, translate(rows.Err())
+	if more = len(list) > q.Most; more {
+		list = list[:q.Most]
+	}
+	return list, more, translate(rows.Err())
 }
 
 // querier is a connection or a transaction.
@@ -51,12 +65,17 @@ func (s *Store) Get(ctx context.Context, id string) (*Build, error) {
 func get(ctx context.Context, q querier, id string) (*Build, error) {
 	var b Build
 	var undo, redo sql.NullString
-	row := q.QueryRowContext(ctx, `SELECT `+columns+`, r.document,
+	var k kept
+	row := q.QueryRowContext(ctx, `SELECT `+columns+`, `+documentColumns+`,
 			IF(r.parent > 0, r.summary, NULL),
 			(SELECT c.summary FROM revisions c WHERE c.build = b.id AND c.parent = b.head ORDER BY c.n DESC LIMIT 1)
-		FROM builds b JOIN revisions r ON r.build = b.id AND r.n = b.head WHERE b.id = ?`, id)
-	if err := scanBuild(row, &b, &b.Document, &undo, &redo); err != nil {
+		FROM builds b JOIN revisions r ON r.build = b.id AND r.n = b.head `+withDictionary+` WHERE b.id = ?`, id)
+	if err := scanBuild(row, &b, append(k.into(), &undo, &redo)...); err != nil {
 		return nil, err
+	}
+	var err error
+	if b.Document, err = k.document(); err != nil {
+		return nil, fmt.Errorf("build %s: %w", id, err)
 	}
 	b.Undo, b.Redo = undo.String, redo.String
 	if b.Deleted {
@@ -67,12 +86,12 @@ func get(ctx context.Context, q querier, id string) (*Build, error) {
 
 // Document returns the document of one revision.
 func (s *Store) Document(ctx context.Context, id string, revision int) ([]byte, error) {
-	var doc []byte
-	err := s.db.QueryRowContext(ctx, `SELECT document FROM revisions WHERE build = ? AND n = ?`, id, revision).Scan(&doc)
+	doc, err := documentOf(ctx, s.db, id, revision)
 	return doc, translate(err)
 }
 
-// Create keeps a new build.
+// Create keeps a new build. When one was made with the draft's key before, that one is
+// returned as it is now.
 func (s *Store) Create(ctx context.Context, d Draft) (*Build, error) { return s.create(ctx, d, nil) }
 
 // CreateDemo keeps a demo build, unless one of that name was kept before,
@@ -87,9 +106,10 @@ func (s *Store) CreateDemo(ctx context.Context, name string, d Draft) error {
 
 func (s *Store) create(ctx context.Context, d Draft, demo *string) (*Build, error) {
 	id, now := newID(), time.Now().UTC()
+	key := sql.NullString{String: d.Key, Valid: d.Key != ""}
 	var b *Build
 	err := s.inTx(ctx, func(tx *sql.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO builds (id, head, version, created, changed, demo) VALUES (?, 1, 1, ?, ?, ?)`, id, now, now, demo); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO builds (id, head, version, created, changed, demo, make_key) VALUES (?, 1, 1, ?, ?, ?, ?)`, id, now, now, demo, key); err != nil {
 			return err
 		}
 		if err := insert(ctx, tx, id, 1, 0, d, now); err != nil {
@@ -99,15 +119,39 @@ func (s *Store) create(ctx context.Context, d Draft, demo *string) (*Build, erro
 		b, err = get(ctx, tx, id)
 		return err
 	})
+	if isDuplicate(err) && key.Valid && demo == nil {
+		return s.made(ctx, d)
+	}
 	return b, err
 }
 
+// made returns the build that was made with the draft's key.
+func (s *Store) made(ctx context.Context, d Draft) (*Build, error) {
+	var id string
+	if err := s.db.QueryRowContext(ctx, `SELECT id FROM builds WHERE make_key = ?`, d.Key).Scan(&id); err != nil {
+		return nil, translate(err)
+	}
+	if _, err := seen(ctx, s.db, id, d.Key, d.Asked); err != nil {
+		return nil, translate(err)
+	}
+	return s.Get(ctx, id)
+}
+
 func insert(ctx context.Context, tx *sql.Tx, id string, n, parent int, d Draft, now time.Time) error {
+	p, err := packRevision(ctx, tx, id, n, d.Document)
+	if err != nil {
+		return err
+	}
 	key := sql.NullString{String: d.Key, Valid: d.Key != ""}
-	_, err := tx.ExecContext(ctx, `INSERT INTO revisions (build, n, parent, title, board, document, summary, stops, cares, notes, edit_key, created)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		id, n, parent, d.Title, d.Board, d.Document, clip(d.Summary, 2000), d.Counts.Stops, d.Counts.Cares, d.Counts.Notes, key, now)
+	_, err = tx.ExecContext(ctx, `INSERT INTO revisions (build, n, parent, title, board, board_n, packed, dictionary, summary, stops, cares, notes, edit_key, edit_hash, created)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		id, n, parent, d.Title, d.Board, d.BoardN, p.data, p.dictionary, clip(d.Summary, 2000), d.Counts.Stops, d.Counts.Cares, d.Counts.Notes, key, hash(d.Asked), now)
 	return err
+}
+
+func hash(asked []byte) []byte {
+	h := sha256.Sum256(asked)
+	return h[:]
 }
 
 // clip shortens s to n letters.
@@ -123,7 +167,7 @@ func clip(s string, n int) string {
 // was made before and its answer got lost. Otherwise a build that is not at
 // base gives a [*StaleError].
 func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build, error) {
-	return s.change(ctx, id, base, d.Key, func(tx *sql.Tx, now time.Time) (int, error) {
+	return s.change(ctx, id, base, &d, func(tx *sql.Tx, now time.Time) (int, error) {
 		var last int
 		if err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ?`, id).Scan(&last); err != nil {
 			return 0, err
@@ -132,24 +176,31 @@ func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build,
 	})
 }
 
-// Seen reports whether a revision with the key is there already.
-func (s *Store) Seen(ctx context.Context, id, key string) (bool, error) {
-	seen, err := seen(ctx, s.db, id, key)
+// Seen reports whether a revision with the key is there already. One that was made of
+// another request is [ErrKeyUsed].
+func (s *Store) Seen(ctx context.Context, id, key string, asked []byte) (bool, error) {
+	seen, err := seen(ctx, s.db, id, key, asked)
 	return seen, translate(err)
 }
 
-func seen(ctx context.Context, q querier, id, key string) (bool, error) {
+func seen(ctx context.Context, q querier, id, key string, asked []byte) (bool, error) {
 	if key == "" {
 		return false, nil
 	}
-	var n int
-	err := q.QueryRowContext(ctx, `SELECT COUNT(*) FROM revisions WHERE build = ? AND edit_key = ?`, id, key).Scan(&n)
-	return n > 0, err
+	var before []byte
+	err := q.QueryRowContext(ctx, `SELECT edit_hash FROM revisions WHERE build = ? AND edit_key = ?`, id, key).Scan(&before)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return false, nil
+	case err == nil && before != nil && !bytes.Equal(before, hash(asked)):
+		return false, ErrKeyUsed
+	}
+	return err == nil, err
 }
 
 // Undo shows the revision that the shown one was made from.
 func (s *Store) Undo(ctx context.Context, id string, base Tag) (*Build, error) {
-	return s.change(ctx, id, base, "", func(tx *sql.Tx, _ time.Time) (int, error) {
+	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, _ time.Time) (int, error) {
 		var parent int
 		err := tx.QueryRowContext(ctx, `SELECT parent FROM revisions WHERE build = ? AND n = ?`, id, base.Revision).Scan(&parent)
 		if err == nil && parent == 0 {
@@ -161,7 +212,7 @@ func (s *Store) Undo(ctx context.Context, id string, base Tag) (*Build, error) {
 
 // Redo shows the last revision that was made from the shown one.
 func (s *Store) Redo(ctx context.Context, id string, base Tag) (*Build, error) {
-	return s.change(ctx, id, base, "", func(tx *sql.Tx, _ time.Time) (int, error) {
+	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, _ time.Time) (int, error) {
 		var child sql.NullInt64
 		err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ? AND parent = ?`, id, base.Revision).Scan(&child)
 		if err == nil && !child.Valid {
@@ -173,7 +224,7 @@ func (s *Store) Redo(ctx context.Context, id string, base Tag) (*Build, error) {
 
 // change moves the head of a build that is at base to the revision that to
 // returns.
-func (s *Store) change(ctx context.Context, id string, base Tag, key string, to func(*sql.Tx, time.Time) (int, error)) (*Build, error) {
+func (s *Store) change(ctx context.Context, id string, base Tag, d *Draft, to func(*sql.Tx, time.Time) (int, error)) (*Build, error) {
 	var b *Build
 	err := s.inTx(ctx, func(tx *sql.Tx) error {
 		var now Tag
@@ -185,7 +236,7 @@ func (s *Store) change(ctx context.Context, id string, base Tag, key string, to 
 		if deleted {
 			return ErrDeleted
 		}
-		done, err := seen(ctx, tx, id, key)
+		done, err := seen(ctx, tx, id, d.Key, d.Asked)
 		if err != nil {
 			return err
 		}
@@ -230,14 +281,19 @@ func (s *Store) mark(ctx context.Context, id string, deleted *time.Time) error {
 	})
 }
 
-// inTx runs do in a transaction, again when the server gave it up for another.
+// inTx runs do in a transaction, again when the server gave it up for another, until
+// there is no time left.
 func (s *Store) inTx(ctx context.Context, do func(*sql.Tx) error) error {
 	for try := 0; ; try++ {
 		err := s.once(ctx, do)
-		if isDeadlock(err) && try < 3 {
-			continue
+		if !isDeadlock(err) {
+			return translate(err)
 		}
-		return translate(err)
+		select {
+		case <-ctx.Done():
+			return fmt.Errorf("%w: %w", ErrUnavailable, err)
+		case <-time.After(min(time.Duration(1+try)*5*time.Millisecond, 100*time.Millisecond)):
+		}
 	}
 }
 

@@ -44,9 +44,19 @@ func (s *Store) Drawer(ctx context.Context) ([]Item, error) {
 }
 
 // FillDrawer takes the drawer's whole content in place of what was there, all
-// or nothing.
-func (s *Store) FillDrawer(ctx context.Context, items []Item) error {
+// or nothing. A drawer that is not at base any more gives a [*StaleError].
+func (s *Store) FillDrawer(ctx context.Context, base int64, items []Item) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
+		var version int64
+		if err := tx.QueryRowContext(ctx, `SELECT version FROM tags WHERE name = 'drawer' FOR UPDATE`).Scan(&version); err != nil {
+			return err
+		}
+		if version != base {
+			return &StaleError{Tag{Version: base}, Tag{Version: version}}
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE tags SET version = version + 1 WHERE name = 'drawer'`); err != nil {
+			return err
+		}
 		if _, err := tx.ExecContext(ctx, `DELETE FROM drawer`); err != nil {
 			return err
 		}
@@ -67,30 +77,4 @@ func (s *Store) FillDrawer(ctx context.Context, items []Item) error {
 		}
 		return nil
 	})
-}
-
-// A Revision is one state of a build in its history.
-type Revision struct {
-	N, Parent int
-	Summary   string
-	Counts    Counts
-	Created   time.Time
-}
-
-// Revisions returns the history of a build, the newest first.
-func (s *Store) Revisions(ctx context.Context, id string, most int) ([]Revision, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT n, parent, summary, stops, cares, notes, created FROM revisions WHERE build = ? ORDER BY n DESC LIMIT ?`, id, most)
-	if err != nil {
-		return nil, translate(err)
-	}
-	defer rows.Close()
-	list := []Revision{}
-	for rows.Next() {
-		var r Revision
-		if err := rows.Scan(&r.N, &r.Parent, &r.Summary, &r.Counts.Stops, &r.Counts.Cares, &r.Counts.Notes, &r.Created); err != nil {
-			return nil, translate(err)
-		}
-		list = append(list, r)
-	}
-	return list, translate(rows.Err())
 }

@@ -17,7 +17,9 @@ func TestTheDrawerIsKept(t *testing.T) {
 		{Kind: "led", Type: "red", Name: "from the blue bag 😀", Values: map[string]float64{}, Pieces: 3},
 		{Kind: "resistor", Values: map[string]float64{"resistance": 1000}, Pieces: 1},
 	}
-	require.NoError(t, s.FillDrawer(ctx, items))
+	_, tag, err := s.Tags(ctx)
+	require.NoError(t, err)
+	require.NoError(t, s.FillDrawer(ctx, tag, items))
 	got, err := s.Drawer(ctx)
 	require.NoError(t, err)
 	require.Len(t, got, 3)
@@ -26,7 +28,9 @@ func TestTheDrawerIsKept(t *testing.T) {
 		got[i].ID = ""
 	}
 	assert.Equal(t, items, got)
-	require.NoError(t, s.FillDrawer(ctx, nil))
+	var stale *store.StaleError
+	assert.ErrorAs(t, s.FillDrawer(ctx, tag, nil), &stale, "somebody else was first")
+	require.NoError(t, s.FillDrawer(ctx, tag+1, nil))
 	got, err = s.Drawer(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, got)
@@ -42,7 +46,7 @@ func TestTheHistoryOfABuild(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.Save(ctx, b.ID, back.Tag, draft("three", "called it three"))
 	require.NoError(t, err)
-	list, err := s.Revisions(ctx, b.ID, 10)
+	list, err := s.Revisions(ctx, b.ID, 0, 10)
 	require.NoError(t, err)
 	var words []string
 	for _, r := range list {
@@ -50,26 +54,39 @@ func TestTheHistoryOfABuild(t *testing.T) {
 	}
 	assert.Equal(t, []string{"called it three", "called it two", "began"}, words)
 	assert.Equal(t, []int{1, 1, 0}, []int{list[0].Parent, list[1].Parent, list[2].Parent})
-	list, err = s.Revisions(ctx, b.ID, 1)
+	list, err = s.Revisions(ctx, b.ID, 3, 1)
 	require.NoError(t, err)
-	assert.Len(t, list, 1)
+	require.Len(t, list, 1)
+	assert.Equal(t, 2, list[0].N)
 }
 
 // A board can be kept, changed and forgotten, but not from under a build.
 func TestBoardsOfOnesOwn(t *testing.T) {
 	s, ctx := open(t), t.Context()
-	require.NoError(t, s.KeepBoard(ctx, "mine", []byte(`{"v":1}`)))
-	require.NoError(t, s.KeepBoard(ctx, "mine", []byte(`{"v":2}`)))
+	tag, _, err := s.Tags(ctx)
+	require.NoError(t, err)
+	keep := func(id string, base int, profile string) error {
+		_, err := s.KeepBoard(ctx, id, base, []byte(profile))
+		return err
+	}
+	require.NoError(t, keep("mine", 0, `{"v":1}`))
+	require.NoError(t, keep("mine", 1, `{"v":2}`))
+	var stale *store.StaleError
+	require.ErrorAs(t, keep("mine", 1, `{"v":3}`), &stale, "somebody else was first")
+	after, _, err := s.Tags(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, tag+2, after)
 	list, err := s.Boards(ctx)
 	require.NoError(t, err)
-	require.Len(t, list, 1)
-	assert.JSONEq(t, `{"v":2}`, string(list[0]))
+	require.Len(t, list, 2, "what builds may be on stays")
+	assert.JSONEq(t, `{"v":2}`, string(list[1].Profile))
+	assert.Equal(t, []bool{false, true}, []bool{list[0].Newest, list[1].Newest})
 	d := draft("on it", "began")
 	d.Board = "mine"
 	_, err = s.Create(ctx, d)
 	require.NoError(t, err)
 	assert.ErrorIs(t, s.DropBoard(ctx, "mine"), store.ErrBoardInUse)
-	require.NoError(t, s.KeepBoard(ctx, "unused", []byte(`{}`)))
+	require.NoError(t, keep("unused", 0, `{}`))
 	require.NoError(t, s.DropBoard(ctx, "unused"))
 	assert.ErrorIs(t, s.DropBoard(ctx, "unused"), store.ErrNotFound)
 }

@@ -10,18 +10,15 @@ import (
 	"crypto/rand"
 	"database/sql"
 	"database/sql/driver"
-	"embed"
 	"encoding/base32"
 	"errors"
 	"fmt"
-	"io/fs"
 	"net"
 	"strconv"
 	"strings"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
-	"github.com/pressly/goose/v3"
 )
 
 // Errors of the store. A method's error is one of these, a [*StaleError], or
@@ -30,8 +27,10 @@ var (
 	ErrNotFound    = errors.New("there is no such build")
 	ErrDeleted     = errors.New("the build was deleted")
 	ErrUnavailable = errors.New("the database does not answer")
+	ErrFull        = errors.New("there is no room left on the database's disk")
 	ErrNoUndo      = errors.New("there is nothing to undo")
 	ErrNoRedo      = errors.New("there is nothing to redo")
+	ErrKeyUsed     = errors.New("the key was used for another request")
 )
 
 // A StaleError says that somebody else changed the build first.
@@ -71,7 +70,9 @@ type Draft struct {
 	Document []byte // JSON
 	Summary  string // what was done, in words
 	Counts   Counts
+	BoardN   int    // the revision of a board of the builder's own; 0: none
 	Key      string // names the request; empty: it has no name
+	Asked    []byte // what the request asks for; another one may not use its key
 }
 
 // A Build is one build at its head.
@@ -80,6 +81,7 @@ type Build struct {
 	Tag      Tag
 	Title    string
 	Board    string
+	BoardN   int // the revision of a board of the builder's own that it is on; 0: the newest
 	Counts   Counts
 	Created  time.Time
 	Changed  time.Time
@@ -138,34 +140,6 @@ func (s *Store) Close() error { return s.db.Close() }
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return translate(s.db.PingContext(ctx)) }
 
-//go:embed migrations/*.sql
-var migrations embed.FS
-
-// Migrate brings the tables up to date. The account of the DSN must be allowed
-// to create tables.
-func Migrate(ctx context.Context, dsn string) error {
-	cfg, err := config(dsn)
-	if err != nil {
-		return err
-	}
-	connector, err := mysql.NewConnector(cfg)
-	if err != nil {
-		return err
-	}
-	db := sql.OpenDB(connector)
-	defer db.Close()
-	sub, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectMySQL, db, sub)
-	if err != nil {
-		return err
-	}
-	_, err = provider.Up(ctx)
-	return err
-}
-
 // newID returns a random id of 16 letters and digits.
 func newID() string {
 	var b [10]byte
@@ -176,7 +150,8 @@ func newID() string {
 }
 
 // translate turns what the driver says when the server is away into
-// ErrUnavailable.
+// ErrUnavailable, and what it says of a full disk into ErrFull. That the one who asked
+// has gone, or ran out of time, is no error of the database's and stays as it is.
 func translate(err error) error {
 	if err == nil {
 		return nil
@@ -188,9 +163,13 @@ func translate(err error) error {
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		return ErrNotFound
+	case errors.Is(err, context.Canceled):
+		return err
 	case errors.As(err, &op), errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn),
-		errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
+		errors.Is(err, context.DeadlineExceeded):
 		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	case errors.As(err, &server) && full[server.Number]:
+		return fmt.Errorf("%w: %w", ErrFull, err)
 	case errors.As(err, &server) && unavailable[server.Number]:
 		return fmt.Errorf("%w: %w", ErrUnavailable, err)
 	}
@@ -200,6 +179,10 @@ func translate(err error) error {
 // unavailable are the server's own words for "not now": too many connections,
 // shutting down, killed, and a cluster node that is not ready.
 var unavailable = map[uint16]bool{1040: true, 1053: true, 1927: true, 1047: true, 1205: true}
+
+// full are the server's words for a disk that takes no more: no space, a full table, a
+// file that cannot be written.
+var full = map[uint16]bool{1021: true, 1114: true, 1026: true, 3: true}
 
 // isDeadlock reports whether the server gave up a transaction that can simply
 // be tried again.

@@ -137,9 +137,65 @@ func TestARepeatedRequestIsMadeOnce(t *testing.T) {
 	again, err := s.Save(ctx, b.ID, b.Tag, d)
 	require.NoError(t, err)
 	assert.Equal(t, first.Tag, again.Tag)
-	seen, err := s.Seen(ctx, b.ID, "key-1")
+	seen, err := s.Seen(ctx, b.ID, "key-1", nil)
 	require.NoError(t, err)
 	assert.True(t, seen)
+
+	// A key is not used for another request.
+	d.Asked = []byte("something else")
+	_, err = s.Save(ctx, b.ID, first.Tag, d)
+	assert.ErrorIs(t, err, store.ErrKeyUsed)
+	_, err = s.Seen(ctx, b.ID, "key-1", d.Asked)
+	assert.ErrorIs(t, err, store.ErrKeyUsed)
+
+	// Nor is a build made twice, by twelve at once.
+	made := draft("made", "began")
+	made.Key, made.Asked = "make-1", []byte("a")
+	ids := make([]string, 12)
+	var wg sync.WaitGroup
+	for i := range ids {
+		wg.Go(func() {
+			if b, err := s.Create(ctx, made); assert.NoError(t, err) {
+				ids[i] = b.ID
+			}
+		})
+	}
+	wg.Wait()
+	for _, id := range ids {
+		assert.Equal(t, ids[0], id)
+	}
+	made.Asked = []byte("b")
+	_, err = s.Create(ctx, made)
+	assert.ErrorIs(t, err, store.ErrKeyUsed)
+}
+
+func listed(t *testing.T, s *store.Store, q store.Query) []store.Build {
+	t.Helper()
+	list, _, err := s.List(t.Context(), q)
+	require.NoError(t, err)
+	return list
+}
+
+// Every build can be found, page by page and by its name.
+func TestAllBuildsAreListed(t *testing.T) {
+	s, ctx := open(t), t.Context()
+	for i := range 7 {
+		_, err := s.Create(ctx, draft(fmt.Sprintf("Heron 100%% %d", i), "began"))
+		require.NoError(t, err)
+	}
+	var found []string
+	for skip := 0; ; skip += 3 {
+		list, more, err := s.List(ctx, store.Query{Search: "heron 100%", Skip: skip, Most: 3})
+		require.NoError(t, err)
+		for _, b := range list {
+			found = append(found, b.Title)
+		}
+		if !more {
+			break
+		}
+	}
+	assert.Len(t, found, 7)
+	assert.Empty(t, listed(t, s, store.Query{Search: "heron_", Most: 10}), "what is searched for is no pattern")
 }
 
 func TestDeletedBuildsRefuseAndComeBack(t *testing.T) {
@@ -148,11 +204,10 @@ func TestDeletedBuildsRefuseAndComeBack(t *testing.T) {
 	require.NoError(t, s.Delete(ctx, b.ID))
 	_, err := s.Save(ctx, b.ID, b.Tag, draft("two", ""))
 	assert.ErrorIs(t, err, store.ErrDeleted)
-	list, err := s.List(ctx)
-	require.NoError(t, err)
-	for _, x := range list {
+	for _, x := range listed(t, s, store.Query{Most: 1000}) {
 		assert.NotEqual(t, b.ID, x.ID)
 	}
+	assert.Equal(t, b.ID, listed(t, s, store.Query{Most: 1000, Deleted: true})[0].ID, "it is in the bin")
 	require.NoError(t, s.Restore(ctx, b.ID))
 	_, err = s.Save(ctx, b.ID, b.Tag, draft("two", ""))
 	assert.NoError(t, err)
@@ -165,9 +220,7 @@ func TestDemoBuildsAreLoadedOnceAndNeverTouched(t *testing.T) {
 	s, ctx := open(t), t.Context()
 	require.NoError(t, s.CreateDemo(ctx, "pond", draft("pond", "demo")))
 	find := func(title string) (n int) {
-		list, err := s.List(ctx)
-		require.NoError(t, err)
-		for _, b := range list {
+		for _, b := range listed(t, s, store.Query{Most: 1000}) {
 			if b.Title == title {
 				n++
 			}

@@ -6,8 +6,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"cablaggio/core/board"
 	"cablaggio/core/part"
@@ -128,13 +126,10 @@ func boardIDs(l *Library) string {
 }
 
 func (v *validator) text(where, s string) {
-	switch {
-	case strings.TrimSpace(s) == "":
+	if strings.TrimSpace(s) == "" {
 		v.bad(where, "it is empty", "give it a name to find it by")
-	case utf8.RuneCountInString(s) > MaxName:
-		v.bad(where, fmt.Sprintf("it has %d letters", utf8.RuneCountInString(s)), fmt.Sprintf("at most %d", MaxName))
-	case !utf8.ValidString(s) || strings.ContainsFunc(s, unicode.IsControl):
-		v.bad(where, "it has characters that cannot be shown", "letters, digits and signs")
+	} else if what, right := NameProblem(s); what != "" {
+		v.bad(where, what, right)
 	}
 }
 
@@ -178,6 +173,9 @@ func (v *validator) part(where string, p *Part) {
 		at := where + ".signals[" + strconv.Itoa(j) + "]"
 		if names[s.Name] || s.Name == "" {
 			v.bad(at+".name", "it needs a name of its own", "")
+		}
+		if what, right := NameProblem(s.Name); what != "" {
+			v.bad(at+".name", what, right)
 		}
 		names[s.Name] = true
 		if !slices.Contains(board.Functions, s.Needs) {

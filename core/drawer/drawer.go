@@ -57,8 +57,8 @@ func Check(c *part.Catalogue, items []Item) error {
 		if it.Pieces < 0 || it.Pieces > MaxPieces {
 			bad(i, fmt.Sprintf("%d pieces", it.Pieces), fmt.Sprintf("0 to %d", MaxPieces))
 		}
-		if len([]rune(it.Name)) > build.MaxName {
-			bad(i, "the name is too long", fmt.Sprintf("at most %d letters", build.MaxName))
+		if what, right := build.NameProblem(it.Name); what != "" {
+			bad(i, "the name: "+what, right)
 		}
 		for _, id := range sorted(it.Values) {
 			if err := build.CheckValue(kind, id, it.Values[id]); err != nil {
@@ -125,11 +125,7 @@ func Write(w io.Writer, c *part.Catalogue, items []Item) error {
 		if it.Measured {
 			measured = "yes"
 		}
-		name := it.Name
-		if name != "" && strings.ContainsRune("=+-@", rune(name[0])) {
-			name = "'" + name // a spreadsheet would take it for a formula
-		}
-		if err := out.Write([]string{it.Kind, it.Type, name, strconv.Itoa(it.Pieces), measured, strings.Join(values, "; ")}); err != nil {
+		if err := out.Write([]string{it.Kind, it.Type, build.Cell(it.Name), strconv.Itoa(it.Pieces), measured, strings.Join(values, "; ")}); err != nil {
 			return err
 		}
 	}
@@ -195,7 +191,7 @@ func item(c *part.Catalogue, cell func(string) string) (it Item, what string) {
 		return it, fmt.Sprintf("there is no kind of part %q", name)
 	}
 	kind := &c.Kinds[i]
-	it = Item{Kind: kind.ID, Type: strings.ToLower(cell("type")), Name: strings.TrimPrefix(cell("name"), "'"), Pieces: 1, Values: map[string]float64{}}
+	it = Item{Kind: kind.ID, Type: strings.ToLower(cell("type")), Name: build.FromCell(cell("name")), Pieces: 1, Values: map[string]float64{}}
 	it.Measured = slices.Contains([]string{"yes", "true", "1", "x"}, strings.ToLower(cell("measured")))
 	if text := cell("pieces"); text != "" {
 		n, err := strconv.Atoi(text)

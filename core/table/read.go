@@ -51,7 +51,7 @@ func ReadPins(lib *build.Library, doc *build.Document, r io.Reader) (edits []pla
 			if c < 0 || c >= len(row) {
 				return ""
 			}
-			return strings.TrimSpace(strings.TrimPrefix(row[c], "'"))
+			return strings.TrimSpace(build.FromCell(row[c]))
 		}
 		bad := func(what, right string) {
 			if len(problems) < 20 {

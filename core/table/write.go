@@ -92,7 +92,7 @@ func newSheet(w io.Writer, heads ...string) *sheet {
 func (t *sheet) row(cells ...string) {
 	safe := make([]string, len(cells))
 	for i, c := range cells {
-		safe[i] = plain(c)
+		safe[i] = build.Cell(c)
 	}
 	if err := t.csv.Write(safe); t.err == nil {
 		t.err = err
@@ -105,13 +105,4 @@ func (t *sheet) end() error {
 		t.err = err
 	}
 	return t.err
-}
-
-// plain keeps a spreadsheet from taking a name for a formula: a cell that
-// begins like one gets an apostrophe, which spreadsheets do not show.
-func plain(cell string) string {
-	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
-		return "'" + cell
-	}
-	return cell
 }

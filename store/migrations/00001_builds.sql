@@ -1,5 +1,5 @@
 -- +goose Up
-CREATE TABLE builds (
+CREATE TABLE IF NOT EXISTS builds (
     id      CHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
     head    INT         NOT NULL COMMENT 'the revision that is shown; undo and redo move it',
     version BIGINT      NOT NULL COMMENT 'counts every change, undo and redo included',
@@ -11,7 +11,7 @@ CREATE TABLE builds (
     KEY builds_changed (deleted, changed)
 ) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4 COLLATE = utf8mb4_unicode_ci;
 
-CREATE TABLE revisions (
+CREATE TABLE IF NOT EXISTS revisions (
     build    CHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
     n        INT           NOT NULL,
     parent   INT           NOT NULL COMMENT 'the revision it was made from; 0 for the first',
@@ -31,5 +31,5 @@ CREATE TABLE revisions (
 ) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4 COLLATE = utf8mb4_unicode_ci;
 
 -- +goose Down
-DROP TABLE revisions;
-DROP TABLE builds;
+DROP TABLE IF EXISTS revisions;
+DROP TABLE IF EXISTS builds;

@@ -1,5 +1,5 @@
 -- +goose Up
-CREATE TABLE drawer (
+CREATE TABLE IF NOT EXISTS drawer (
     id       CHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
     kind     VARCHAR(60)  NOT NULL,
     type     VARCHAR(60)  NOT NULL,
@@ -11,4 +11,4 @@ CREATE TABLE drawer (
 ) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4 COLLATE = utf8mb4_unicode_ci;
 
 -- +goose Down
-DROP TABLE drawer;
+DROP TABLE IF EXISTS drawer;

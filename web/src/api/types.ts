@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A board that the builder described, in the open format */
+        /** A board that the builder described, in the open format; with If-Match in place of what it was */
         post: operations["keepBoard"];
         delete?: never;
         options?: never;
@@ -62,7 +62,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The builds, the last changed first */
+        /** The builds, the last changed first, a page at a time */
         get: operations["listBuilds"];
         put?: never;
         /** A new build */
@@ -319,7 +319,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The history of a build */
+        /** The history of a build, a page at a time */
         get: operations["revisions"];
         put?: never;
         post?: never;
@@ -540,6 +540,7 @@ export interface components {
         };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
+            more: boolean;
         };
         BuildProblem: {
             right: string;
@@ -564,6 +565,7 @@ export interface components {
             created: string;
             document: components["schemas"]["Document"];
             id: string;
+            profile?: components["schemas"]["Profile"];
             redo?: string;
             tag: string;
             title: string;
@@ -686,6 +688,7 @@ export interface components {
         };
         DrawerView: {
             items: components["schemas"]["Item"][];
+            tag?: string;
         };
         Drop: {
             amps: string;
@@ -962,7 +965,7 @@ export interface components {
             cells: components["schemas"]["Cell"][];
             functions: components["schemas"]["FunctionName"][];
             kit: components["schemas"]["Item"][];
-            own: string[];
+            own: components["schemas"]["OwnBoard"][];
         };
         Limit: {
             /** Format: double */
@@ -1015,6 +1018,10 @@ export interface components {
             effect: string;
             for: string;
             led?: components["schemas"]["Glow"];
+        };
+        OwnBoard: {
+            id: string;
+            tag: string;
         };
         PWM: {
             bits: number;
@@ -1325,6 +1332,7 @@ export interface components {
             document: components["schemas"]["Document"];
         };
         RevisionList: {
+            more: boolean;
             revisions: components["schemas"]["RevisionView"][];
         };
         RevisionView: {
@@ -1482,13 +1490,30 @@ export interface operations {
     keepBoard: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["Profile"];
+                "application/json": {
+                    appetite: components["schemas"]["SpecValue"];
+                    format: string;
+                    ground: string;
+                    headers: components["schemas"]["Header"][];
+                    id: string;
+                    logic: components["schemas"]["Logic"];
+                    name: string;
+                    pins: components["schemas"]["Pin"][];
+                    places?: components["schemas"]["Place"][];
+                    plugs?: components["schemas"]["Plugs"];
+                    power: string;
+                    rails: components["schemas"]["Rail"][];
+                    summary: string;
+                    supplies: components["schemas"]["Supply"][];
+                };
             };
         };
         responses: {
@@ -1569,7 +1594,11 @@ export interface operations {
     };
     listBuilds: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                bin?: boolean;
+                skip?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1598,13 +1627,19 @@ export interface operations {
     createBuild: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["NewBuild"];
+                "application/json": {
+                    board?: string;
+                    document?: components["schemas"]["Document"];
+                    title?: string;
+                };
             };
         };
         responses: {
@@ -1810,7 +1845,9 @@ export interface operations {
     duplicateBuild: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: string;
             };
@@ -2099,7 +2136,9 @@ export interface operations {
     };
     revisions: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2221,13 +2260,18 @@ export interface operations {
     fillDrawer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["DrawerView"];
+                "application/json": {
+                    items: components["schemas"]["Item"][];
+                    tag?: string;
+                };
             };
         };
         responses: {
