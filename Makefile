@@ -76,7 +76,7 @@ check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
 	@go tool staticcheck ./...
-	@cd web && npm run --silent lint && npm run --silent check
+	@cd web && npm run --silent lint && npm run --silent check && npm run --silent test
 	@scripts/fresh
 
 hooks: web/node_modules/.stamp ## look at formats and types before each commit

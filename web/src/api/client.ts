@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { AwayError, ProblemError } from "./errors";
 import type { components, paths } from "./types";
 
 type Schemas = components["schemas"];
@@ -29,15 +30,7 @@ export type Working = Schemas["Working"];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
-/** An answer that is an error, as the server explained it. */
-export class ProblemError extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.title);
-  }
-}
-
-/** The server, or its database, did not answer. Nothing was done. */
-export class AwayError extends Error {}
+export { AwayError, ProblemError };
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
@@ -51,9 +44,9 @@ export async function answer<T>(request: Promise<Answer<T>>): Promise<T> {
   }
   if (got.response.ok) return got.data as T;
   const status = got.response.status;
-  if (status === 502 || status === 503 || status === 504)
-    throw new AwayError("The database does not answer.");
   const problem = got.error as Problem | undefined;
+  if (status === 502 || status === 503 || status === 504)
+    throw new AwayError(problem?.title ?? "The server does not answer.");
   if (problem?.title) throw new ProblemError(problem);
   throw new ProblemError({ type: "about:blank", title: `The server answered ${status}.`, status });
 }

@@ -85,6 +85,7 @@ export function BoardsPage() {
   const queries = useQueryClient();
   const [describing, setDescribing] = useState(false);
   const [wrong, setWrong] = useState<string[]>([]);
+  const [twice, setTwice] = useState<string>();
   const refresh = async (show: string) => {
     setWrong([]);
     await queries.invalidateQueries({ queryKey: ["library"] });
@@ -98,15 +99,28 @@ export function BoardsPage() {
       ],
     );
   };
-  const takeIn = async (file: File) => {
+  const takeIn = async (text: string, tag?: string) => {
     try {
+      setTwice(undefined);
       // As it is: the server reads it, and knows better what is wrong with it.
-      const text = await file.text();
-      const kept = await answer(api.POST("/api/boards", { body: {} as Profile, bodySerializer: () => text }));
+      const kept = await answer(
+        api.POST("/api/boards", {
+          params: { header: tag ? { "If-Match": tag } : {} },
+          body: {} as Profile,
+          bodySerializer: () => text,
+        }),
+      );
       await refresh(kept.id);
     } catch (error) {
       say(error);
+      if (error instanceof ProblemError && error.problem.status === 412) setTwice(text);
     }
+  };
+  /** Keeps what was taken in as what a board of that name is from now on. */
+  const takeInAnew = async (text: string) => {
+    const { id } = JSON.parse(text) as Profile;
+    const now = await answer(api.GET("/api/library"));
+    await takeIn(text, now.own.find((o) => o.id === id)?.tag);
   };
   const drop = async (board: string) => {
     try {
@@ -142,16 +156,23 @@ export function BoardsPage() {
               words="Take in a file"
               spoken="A board as a file"
               accept=".json,application/json"
-              onFile={(file) => void takeIn(file)}
+              onFile={(file) => void file.text().then((text) => takeIn(text))}
             />
             <Button look="main" onClick={() => setDescribing(true)}>
               Describe another board
             </Button>
-            {library.data?.own.includes(board.id) && (
+            {library.data?.own.some((o) => o.id === board.id) && (
               <Button onClick={() => void drop(board.id)}>Forget this board</Button>
             )}
           </div>
           <NotTaken wrong={wrong} />
+          {twice && (
+            <p className="mb-4">
+              <Button onClick={() => void takeInAnew(twice).catch(say)}>
+                Keep the file as what this board is from now on
+              </Button>
+            </p>
+          )}
           <Dialog
             title="Describe a board from its data sheet"
             open={describing}

@@ -19,7 +19,7 @@ export function BuildPage() {
 
 function Build() {
   const session = useSession();
-  const { view, status } = useSnapshot();
+  const { view, status, reason } = useSnapshot();
   const library = useLibrary();
   useUndoKeys();
   useEffect(() => {
@@ -42,7 +42,7 @@ function Build() {
   if (!view || !library.data) {
     return (
       <main className="p-6" aria-live="polite">
-        {status === "away" ? "The server does not answer. Trying again…" : "Opening the build…"}
+        {status === "away" ? `${reason} Trying again…` : "Opening the build…"}
       </main>
     );
   }

@@ -1,10 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
+import { keepPreviousData, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { Head } from "../shared/head";
 import { Menu, MenuItem } from "../shared/menu";
+import { waitLonger } from "../shared/wait";
 import type { Act } from "./act";
 import { Found } from "./found";
 import { useLibrary } from "./library";
@@ -22,12 +23,20 @@ interface Deleted {
 export function BuildsPage() {
   const queries = useQueryClient();
   const library = useLibrary();
-  const list = useQuery({
-    queryKey: listKey,
-    queryFn: () => answer(api.GET("/api/builds")),
+  const [search, setSearch] = useState("");
+  const [bin, setBin] = useState(false);
+  const list = useInfiniteQuery({
+    queryKey: [...listKey, search, bin],
+    queryFn: ({ pageParam }) =>
+      answer(api.GET("/api/builds", { params: { query: { search, bin, skip: pageParam } } })),
+    initialPageParam: 0,
+    getNextPageParam: (page, pages) =>
+      page.more ? pages.reduce((n, p) => n + p.builds.length, 0) : undefined,
+    placeholderData: keepPreviousData,
     retry: (_, error) => error instanceof AwayError,
-    retryDelay: 1000,
+    retryDelay: waitLonger,
   });
+  const builds = list.data?.pages.flatMap((page) => page.builds);
   const [deleted, setDeleted] = useState<Deleted>();
   const [failed, setFailed] = useState<string>();
   useEffect(() => {
@@ -80,26 +89,73 @@ export function BuildsPage() {
           </p>
         )}
       </div>
-      <h2 className="mt-6 mb-2 text-large font-semibold">Builds</h2>
-      {list.data?.builds.length === 0 && (
+      <div className="mt-6 mb-2 flex flex-wrap items-end gap-x-4 gap-y-1">
+        <h2 className="grow text-large font-semibold">{bin ? "Deleted builds" : "Builds"}</h2>
+        <label className="flex items-center gap-2">
+          <span className="text-faint">Find</span>
+          <input
+            type="search"
+            value={search}
+            maxLength={120}
+            onChange={(event) => setSearch(event.target.value)}
+            className="w-44 rounded-sheet border border-ink/40 bg-sheet px-2"
+          />
+        </label>
+        <Button look="quiet" aria-pressed={bin} onClick={() => setBin(!bin)}>
+          {bin ? "Back to the builds" : "Deleted ones"}
+        </Button>
+      </div>
+      {builds?.length === 0 && search !== "" && (
+        <p className="max-w-prose text-faint">Nothing here has “{search}” in its name.</p>
+      )}
+      {builds?.length === 0 && search === "" && bin && (
+        <p className="max-w-prose text-faint">Nothing was deleted.</p>
+      )}
+      {builds?.length === 0 && search === "" && !bin && (
         <p className="max-w-prose text-faint">
           None yet. A build is one thing you wire: a board, what feeds it, and the parts that hang on it. Give
           it a name above, choose the board that lies on your bench, and begin.
         </p>
       )}
       <ul className="divide-y divide-rule border-y border-rule" aria-label="Builds">
-        {list.data?.builds.map((build) => (
-          <BuildRow
-            key={build.id}
-            build={build}
-            board={library.data?.boards.find((b) => b.id === build.board)?.name ?? build.board}
-            act={act}
-            onDeleted={setDeleted}
-          />
-        ))}
+        {builds?.map((build) => {
+          const board = library.data?.boards.find((b) => b.id === build.board)?.name ?? build.board;
+          return bin ? (
+            <DeletedRow key={build.id} build={build} board={board} act={act} />
+          ) : (
+            <BuildRow key={build.id} build={build} board={board} act={act} onDeleted={setDeleted} />
+          );
+        })}
       </ul>
+      {list.hasNextPage && (
+        <p className="mt-2">
+          <Button disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>
+            {list.isFetchingNextPage ? "Looking them up…" : "Show more"}
+          </Button>
+        </p>
+      )}
       {library.data && <Starts library={library.data} act={act} />}
     </main>
+  );
+}
+
+function DeletedRow({ build, board, act }: { build: BuildSummary; board: string; act: Act }) {
+  return (
+    <li className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+      <span className="min-w-48 grow text-large">{build.title}</span>
+      <span className="w-44 text-faint">{board}</span>
+      <time className="w-48 text-faint" dateTime={build.changed}>
+        {new Date(build.changed).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
+      </time>
+      <Button
+        aria-label={`Put ${build.title} back`}
+        onClick={() =>
+          act(() => answer(api.POST("/api/builds/{id}/restore", { params: { path: { id: build.id } } })))
+        }
+      >
+        Put it back
+      </Button>
+    </li>
   );
 }
 
@@ -107,12 +163,18 @@ function NewBuild({ library, act }: { library: Library; act: Act }) {
   const navigate = useNavigate();
   const [title, setTitle] = useState("");
   const [board, setBoard] = useState(library.boards[0]?.id ?? "");
+  // Until a build is made, trying again asks for the same one.
+  const key = useRef<string>(crypto.randomUUID());
   const begin = (event: FormEvent) => {
     event.preventDefault();
     void act(async () => {
       const made = await answer(
-        api.POST("/api/builds", { body: { title: title.trim() || "Untitled build", board } }),
+        api.POST("/api/builds", {
+          params: { header: { "Idempotency-Key": key.current } },
+          body: { title: title.trim() || "Untitled build", board },
+        }),
       );
+      key.current = crypto.randomUUID();
       navigate(`/builds/${made.id}`);
     });
   };
@@ -122,7 +184,10 @@ function NewBuild({ library, act }: { library: Library; act: Act }) {
         <span className="text-small text-faint">What will it be?</span>
         <input
           value={title}
-          onChange={(event) => setTitle(event.target.value)}
+          onChange={(event) => {
+            key.current = crypto.randomUUID();
+            setTitle(event.target.value);
+          }}
           maxLength={120}
           placeholder="a night light for the pond"
           autoComplete="off"
@@ -130,7 +195,14 @@ function NewBuild({ library, act }: { library: Library; act: Act }) {
         />
       </label>
       <div className="w-64">
-        <Choice label="Board" value={board} onChange={setBoard}>
+        <Choice
+          label="Board"
+          value={board}
+          onChange={(id) => {
+            key.current = crypto.randomUUID();
+            setBoard(id);
+          }}
+        >
           {library.boards.map((b) => (
             <option key={b.id} value={b.id}>
               {b.name}
@@ -210,7 +282,17 @@ function BuildRow({
       <Found counts={build.counts} />
       <Menu label="More" spoken={`More for ${build.title}`}>
         <MenuItem onSelect={() => setRenaming(true)}>Rename</MenuItem>
-        <MenuItem onSelect={() => act(() => answer(api.POST("/api/builds/{id}/duplicate", path)))}>
+        <MenuItem
+          onSelect={() =>
+            act(() =>
+              answer(
+                api.POST("/api/builds/{id}/duplicate", {
+                  params: { path: { id: build.id }, header: { "Idempotency-Key": crypto.randomUUID() } },
+                }),
+              ),
+            )
+          }
+        >
           Duplicate
         </MenuItem>
         <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/files/document`)}>

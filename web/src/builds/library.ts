@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { AwayError, answer, api } from "../api/client";
+import { waitLonger } from "../shared/wait";
 
 /** The boards and kinds of parts. They change only when a board is described or forgotten. */
 export function useLibrary() {
@@ -8,6 +9,6 @@ export function useLibrary() {
     queryFn: () => answer(api.GET("/api/library")),
     staleTime: Number.POSITIVE_INFINITY,
     retry: (_, error) => error instanceof AwayError,
-    retryDelay: 1000,
+    retryDelay: waitLonger,
   });
 }

@@ -8,6 +8,7 @@ import { short } from "../plan/values";
 import { Button, Choice } from "../shared/controls";
 import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
+import { waitLonger } from "../shared/wait";
 import { inks, SymbolPicture } from "../symbols/symbols";
 
 type Item = components["schemas"]["Item"];
@@ -21,7 +22,7 @@ export function DrawerPage() {
     queryKey: key,
     queryFn: () => answer(api.GET("/api/drawer")),
     retry: (_, error) => error instanceof AwayError,
-    retryDelay: 1000,
+    retryDelay: waitLonger,
   });
   const [wrong, setWrong] = useState<string[]>([]);
   const [before, setBefore] = useState<Item[]>();
@@ -33,18 +34,23 @@ export function DrawerPage() {
     const problem = error instanceof ProblemError ? error.problem : undefined;
     setWrong(
       problem?.problems?.map((p) => [p.where, p.what, p.right].filter(Boolean).join(": ")) ?? [
-        problem?.title ?? "The server does not answer. Nothing was changed; try again in a moment.",
+        (problem && [problem.title, problem.detail].filter(Boolean).join(" ")) ??
+          "The server does not answer. Nothing was changed; try again in a moment.",
       ],
     );
   };
   const fill = async (next: Item[], keep = true) => {
     try {
       setWrong([]);
-      const now = await answer(api.PUT("/api/drawer", { body: { items: next } }));
+      const header = { "If-Match": drawer.data?.tag ?? "" };
+      const now = await answer(api.PUT("/api/drawer", { params: { header }, body: { items: next } }));
       if (keep) setBefore(items);
       queries.setQueryData(key, now);
     } catch (error) {
       say(error);
+      // Somebody else was first: what is there now is shown.
+      if (error instanceof ProblemError && error.problem.status === 412)
+        await queries.invalidateQueries({ queryKey: key });
     }
   };
   const takeIn = async (file: File) => {

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
@@ -10,11 +10,19 @@ import { LevelMark } from "../shared/level";
 export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const { view, edit } = useSheet();
   const [looked, look] = useState<number>();
-  const list = useQuery({
+  const list = useInfiniteQuery({
     queryKey: ["revisions", view.id, view.tag],
-    queryFn: () => answer(api.GET("/api/builds/{id}/revisions", { params: { path: { id: view.id } } })),
+    queryFn: ({ pageParam }) =>
+      answer(
+        api.GET("/api/builds/{id}/revisions", {
+          params: { path: { id: view.id }, query: { before: pageParam } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (page) => (page.more ? page.revisions.at(-1)?.n : undefined),
     enabled: open,
   });
+  const revisions = list.data?.pages.flatMap((page) => page.revisions);
   const detail = useQuery({
     queryKey: ["revision", view.id, view.tag, looked],
     queryFn: () =>
@@ -33,7 +41,7 @@ export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (
       {list.isPending && <p>Looking it up…</p>}
       {list.error && <p role="alert">{list.error.message}</p>}
       <ol className="divide-y divide-rule" aria-label="States, the newest first">
-        {list.data?.revisions.map((r) => (
+        {revisions?.map((r) => (
           <li key={r.n} className={r.n === looked ? "bg-wash" : ""}>
             <button
               type="button"
@@ -77,6 +85,11 @@ export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (
           </li>
         ))}
       </ol>
+      {list.hasNextPage && (
+        <Button disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>
+          {list.isFetchingNextPage ? "Looking them up…" : "Show older ones"}
+        </Button>
+      )}
     </Dialog>
   );
 }

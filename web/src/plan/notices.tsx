@@ -1,22 +1,41 @@
 import type { ReactNode } from "react";
-import { useSession, useSnapshot } from "../session/context";
+import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
 
 /** What the builder has to know about the state of the sheet: away, changed elsewhere, not taken. */
 export function Notices() {
   const session = useSession();
-  const { status, waiting, changes, refused } = useSnapshot();
+  const { status, reason, waiting, safe, changes, refused } = useSnapshot();
+  const { view, board, edit } = useSheet();
   return (
     <div className="empty:hidden">
       {status === "away" && (
         <Notice color="border-care">
           <p className="grow">
-            The server does not answer.{" "}
+            {reason}{" "}
             {waiting.length === 0
               ? "Nothing is lost."
               : `Kept here until it does: ${list(waiting.map((s) => s.words))}.`}{" "}
             Trying again…
           </p>
+        </Notice>
+      )}
+      {!safe && (
+        <Notice color="border-stop">
+          <p className="grow">
+            This browser keeps nothing: leave this window open until it says “saved”, or{" "}
+            {list(waiting.map((s) => s.words))} will be lost.
+          </p>
+        </Notice>
+      )}
+      {view.profile && (
+        <Notice color="border-rule">
+          <p className="grow">
+            The {board.name} was described anew since. This build is still on it as it was.
+          </p>
+          <Button onClick={() => edit(`move to the new ${board.name}`, { op: "board", board: board.id })}>
+            Move to what it is now
+          </Button>
         </Notice>
       )}
       {status === "conflict" && (

@@ -1,12 +1,13 @@
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import type { BuildView, Edit, Kind, Library, Part, PartReport, Profile } from "../api/client";
+import { thisWindow } from "./browser";
 import { BuildSession, type Snapshot } from "./session";
 
 const SessionContext = createContext<BuildSession | undefined>(undefined);
 
 /** Opens a build for everything below it. Give it the build's id as its key. */
 export function SessionProvider({ id, children }: { id: string; children: ReactNode }) {
-  const [session] = useState(() => new BuildSession(id));
+  const [session] = useState(() => new BuildSession(id, thisWindow()));
   useEffect(() => session.open(), [session]);
   return <SessionContext value={session}>{children}</SessionContext>;
 }
@@ -44,7 +45,7 @@ export function SheetProvider({
   children: ReactNode;
 }) {
   const session = useSession();
-  const board = library.boards.find((b) => b.id === view.document.board);
+  const board = view.profile ?? library.boards.find((b) => b.id === view.document.board);
   if (!board) throw new Error(`no board ${view.document.board}`);
   const sheet: Sheet = {
     view,

@@ -1,11 +1,8 @@
-import { AwayError, answer, api, type BuildView, type Edit, type Problem, ProblemError } from "../api/client";
+import type { BuildView, Edit, Problem } from "../api/client";
+import { AwayError, ProblemError } from "../api/errors";
+import { type Places, type Step, Waiting } from "./waiting";
 
-/** One step that the builder took: edits that go in together, and what they are called. */
-export interface Step {
-  key: string;
-  words: string;
-  edits: Edit[];
-}
+export type { Step } from "./waiting";
 
 export interface Refusal {
   step: Step | undefined;
@@ -17,12 +14,39 @@ export type Status = "loading" | "saved" | "saving" | "away" | "conflict" | "gon
 export interface Snapshot {
   view: BuildView | undefined;
   status: Status;
+  /** Why the last try came to nothing, while the status is away. */
+  reason: string;
   /** Steps that are not in the database yet, the oldest first. */
   waiting: readonly Step[];
+  /** Whether each of them would survive the window being closed. */
+  safe: boolean;
   /** Steps that were not taken, and why. */
   refused: readonly Refusal[];
   /** What somebody else changed first, in words. */
   changes: readonly string[];
+}
+
+/** What a session asks of the server. Each rejects with an {@link AwayError} or a {@link ProblemError}. */
+export interface Server {
+  get(id: string): Promise<BuildView>;
+  edit(id: string, tag: string, step: Step): Promise<BuildView>;
+  undo(id: string, tag: string): Promise<BuildView>;
+  redo(id: string, tag: string): Promise<BuildView>;
+  restore(id: string): Promise<BuildView>;
+}
+
+/** The window that a session is in. */
+export interface Surroundings {
+  server: Server;
+  storage: Places;
+  /** Names the window; a reload keeps the name. */
+  tab: string;
+  /** The names of the windows that are open. */
+  tabs(): Promise<ReadonlySet<string>>;
+  /** Whether anybody sees the window. */
+  visible(): boolean;
+  /** Calls back when the window comes back into view or on line, until the returned function is called. */
+  onWake(wake: () => void): () => void;
 }
 
 const about = ["op", "part", "value", "signal", "terminal"];
@@ -33,17 +57,21 @@ function target(step: Step): string {
 }
 
 const firstRetry = 500;
-const lastRetry = 5000;
+const lastRetry = 60_000;
+
+/** The answers that are about the step that was sent: it cannot be taken as it is. */
+const refusals = new Set([400, 409, 413, 415, 422]);
 
 /**
  * One open build: what the server last said of it, and the steps on their way there.
  *
- * A step is kept in the browser's storage until the server has answered it, so that neither a
- * reload nor a server that is away loses it. Steps go in one after another, each with a key that
- * lets the server take a repeated one once.
+ * Steps go in one after another, each with a key that lets the server take a repeated one once. A
+ * step leaves the waiting list when the server has answered that step, with yes or with a refusal
+ * that is about it, and not before.
  */
 export class BuildSession {
   private snapshot: Snapshot;
+  private readonly waiting: Waiting;
   private readonly listeners = new Set<() => void>();
   /** The exchange that was begun last. */
   private last: Promise<unknown> = Promise.resolve();
@@ -53,12 +81,15 @@ export class BuildSession {
 
   constructor(
     readonly id: string,
-    private readonly storage: Storage = window.localStorage,
+    private readonly around: Surroundings,
   ) {
+    this.waiting = new Waiting(id, around.storage, around.tab);
     this.snapshot = {
       view: undefined,
       status: "loading",
-      waiting: this.restore(),
+      reason: "",
+      waiting: this.waiting.list(),
+      safe: this.waiting.safe(),
       refused: [],
       changes: [],
     };
@@ -71,37 +102,40 @@ export class BuildSession {
 
   get = (): Snapshot => this.snapshot;
 
-  /** Reads the build and sends what is waiting; again whenever the page comes back into view. */
+  /** Reads the build and sends what is waiting; again whenever the window comes back into view. */
   open(): () => void {
     this.closed = false;
-    const wake = () => {
-      if (window.document.visibilityState === "visible") void this.refresh();
-    };
-    window.addEventListener("online", wake);
-    window.document.addEventListener("visibilitychange", wake);
-    void this.refresh();
+    const asleep = this.around.onWake(() => {
+      this.retry = firstRetry;
+      void this.refresh();
+    });
+    const asked = Date.now(); // a window that opens after this is not known to be open
+    void this.around.tabs().then((open) => {
+      this.waiting.takeOver((tab) => !open.has(tab), asked);
+      return this.refresh();
+    });
     return () => {
       this.closed = true;
       clearTimeout(this.timer);
-      window.removeEventListener("online", wake);
-      window.document.removeEventListener("visibilitychange", wake);
+      asleep();
     };
   }
 
   edit(words: string, ...edits: Edit[]): void {
     const step = { key: crypto.randomUUID(), words, edits };
+    this.waiting.add(step);
     // What was refused elsewhere on the sheet is still to be put right; a new try at the same thing replaces it.
     const refused = this.snapshot.refused.filter((r) => r.step && target(r.step) !== target(step));
-    this.set({ waiting: [...this.snapshot.waiting, step], refused });
+    this.set({ refused });
     void this.send();
   }
 
   undo(): void {
-    void this.move("/api/builds/{id}/undo");
+    void this.move((tag) => this.around.server.undo(this.id, tag));
   }
 
   redo(): void {
-    void this.move("/api/builds/{id}/redo");
+    void this.move((tag) => this.around.server.redo(this.id, tag));
   }
 
   /** After a conflict: make the waiting steps on top of what is there now. */
@@ -112,7 +146,8 @@ export class BuildSession {
 
   /** Give up the waiting steps. */
   drop(): void {
-    this.set({ waiting: [], status: "saved", changes: [], refused: [] });
+    for (const step of this.waiting.list()) this.waiting.remove(step.key);
+    this.set({ status: "saved", changes: [], refused: [] });
   }
 
   dismiss(refusal: Refusal): void {
@@ -121,128 +156,123 @@ export class BuildSession {
 
   restoreBuild(): void {
     void this.exclusively(async () => {
-      const view = await answer(api.POST("/api/builds/{id}/restore", { params: { path: { id: this.id } } }));
-      this.set({ view, status: "saved" });
+      this.set({ view: await this.around.server.restore(this.id), status: "saved" });
     }).then(() => this.send());
   }
 
   private async refresh(): Promise<void> {
-    await this.exclusively(async () => {
-      const view = await answer(api.GET("/api/builds/{id}", { params: { path: { id: this.id } } }));
-      this.set({ view, status: this.snapshot.waiting.length > 0 ? "saving" : "saved" });
+    const there = await this.exclusively(async () => {
+      const view = await this.around.server.get(this.id);
+      const waits = this.waiting.list().length > 0;
+      if (!waits) this.retry = firstRetry;
+      // What a conflict is about is still to be decided.
+      if (this.snapshot.status === "conflict" && waits) this.set({ view });
+      else this.set({ view, status: waits ? "saving" : "saved" });
     });
-    await this.send();
+    if (there) await this.send();
   }
 
   private async send(): Promise<void> {
-    while (this.snapshot.waiting.length > 0 && this.snapshot.view && !this.stuck()) {
-      const before = this.snapshot.waiting;
-      const done = await this.exclusively(() => this.sendFirst());
-      if (!done || this.snapshot.waiting === before) return;
+    while (this.snapshot.view && !this.stuck()) {
+      const step = this.waiting.list()[0];
+      if (!step || !(await this.exclusively(() => this.sendOne(step), step))) return;
     }
   }
 
   private stuck(): boolean {
-    return this.snapshot.status === "conflict" || this.snapshot.status === "gone";
+    return ["conflict", "gone", "missing"].includes(this.snapshot.status);
   }
 
-  private async sendFirst(): Promise<void> {
-    const [step] = this.snapshot.waiting;
+  /** Sends a step, unless it was answered while this had to wait for its turn. */
+  private async sendOne(step: Step): Promise<void> {
     const view = this.snapshot.view;
-    if (!step || !view) return;
+    if (!view || this.stuck() || this.waiting.list()[0]?.key !== step.key) return;
     this.set({ status: "saving" });
-    const next = await answer(
-      api.POST("/api/builds/{id}/edits", {
-        params: {
-          path: { id: this.id },
-          header: { "If-Match": `"${view.tag}"`, "Idempotency-Key": step.key },
-        },
-        body: { edits: step.edits },
-      }),
-    );
-    const waiting = this.snapshot.waiting.slice(1);
-    this.set({ view: next, waiting, status: waiting.length > 0 ? "saving" : "saved" });
+    const next = await this.around.server.edit(this.id, view.tag, step);
+    this.waiting.remove(step.key);
+    this.retry = firstRetry;
+    this.set({ view: next, status: this.waiting.list().length > 0 ? "saving" : "saved" });
   }
 
-  private async move(path: "/api/builds/{id}/undo" | "/api/builds/{id}/redo"): Promise<void> {
+  private async move(to: (tag: string) => Promise<BuildView>): Promise<void> {
     await this.exclusively(async () => {
       const view = this.snapshot.view;
-      if (!view || this.snapshot.waiting.length > 0) return;
-      this.set({ status: "saving", refused: [] });
-      const params = { path: { id: this.id }, header: { "If-Match": `"${view.tag}"` } };
-      this.set({ view: await answer(api.POST(path, { params })), status: "saved" });
+      if (!view || this.waiting.list().length > 0) return;
+      this.set({ status: "saving", refused: this.snapshot.refused.filter((r) => r.step) });
+      this.set({ view: await to(view.tag), status: "saved" });
     });
+    await this.send();
   }
 
-  /** Runs one exchange with the server after those before it; false when it failed. */
-  private exclusively(exchange: () => Promise<void>): Promise<boolean> {
+  /** Runs one exchange with the server after those before it; false when nothing should follow it now. */
+  private exclusively(exchange: () => Promise<void>, step?: Step): Promise<boolean> {
     const turn = this.last.then(async () => {
       if (this.closed) return false;
       try {
         await exchange();
-        this.retry = firstRetry;
         return true;
       } catch (error) {
-        this.failed(error);
-        return false;
+        return this.failed(error, step);
       }
     });
     this.last = turn;
     return turn;
   }
 
-  private failed(error: unknown): void {
-    if (error instanceof AwayError) {
-      this.set({ status: "away" });
-      clearTimeout(this.timer);
-      this.timer = setTimeout(() => void this.refresh(), this.retry);
-      this.retry = Math.min(this.retry * 2, lastRetry);
-      return;
+  /** Takes note of a failure; true when others may be sent behind it. */
+  private failed(error: unknown, step: Step | undefined): boolean {
+    // Nobody would see what is said here. The step is kept, and its next try says it again.
+    if (this.closed) return false;
+    const problem = error instanceof ProblemError ? error.problem : undefined;
+    if (problem?.status === 404) {
+      this.set({ status: "missing" });
+      return false;
     }
-    if (!(error instanceof ProblemError)) throw error;
-    const problem = error.problem;
-    switch (problem.status) {
-      case 404:
-        this.set({ status: "missing" });
-        return;
-      case 410:
-        this.set({ status: "gone" });
-        return;
-      case 412:
-        this.set({
-          view: problem.current ?? this.snapshot.view,
-          status: this.snapshot.waiting.length > 0 ? "conflict" : "saved",
-          changes: problem.changes ?? [],
-        });
-        return;
+    if (problem?.status === 410) {
+      this.set({ status: "gone" });
+      return false;
     }
-    // The first step cannot be taken as it is. Those behind it may still be.
-    const [step, ...waiting] = this.snapshot.waiting;
-    this.set({ waiting, status: "saved", refused: [...this.snapshot.refused, { step, problem }] });
-    queueMicrotask(() => void this.send());
+    if (problem?.status === 412) {
+      this.set({
+        view: problem.current ?? this.snapshot.view,
+        status: this.waiting.list().length > 0 ? "conflict" : "saved",
+        changes: problem.changes ?? [],
+      });
+      return false;
+    }
+    if (problem && refusals.has(problem.status)) {
+      if (step) this.waiting.remove(step.key);
+      this.set({
+        status: this.waiting.list().length > 0 ? "saving" : "saved",
+        refused: [...this.snapshot.refused, { step, problem }],
+      });
+      return true;
+    }
+    const reason = problem
+      ? [problem.title, problem.detail].filter(Boolean).join(" ")
+      : error instanceof AwayError
+        ? error.message
+        : "Something went wrong in this window.";
+    this.set({ status: "away", reason });
+    this.later();
+    return false;
+  }
+
+  /** Tries again after a while, longer after each failure. A window that nobody sees waits until somebody does. */
+  private later(): void {
+    clearTimeout(this.timer);
+    if (this.closed || !this.around.visible()) return;
+    this.timer = setTimeout(() => void this.refresh(), this.retry);
+    this.retry = Math.min(this.retry * 2, lastRetry);
   }
 
   private set(change: Partial<Snapshot>): void {
-    if (change.waiting) this.keep(change.waiting);
-    this.snapshot = { ...this.snapshot, ...change };
+    this.snapshot = {
+      ...this.snapshot,
+      ...change,
+      waiting: this.waiting.list(),
+      safe: this.waiting.safe(),
+    };
     for (const listener of this.listeners) listener();
-  }
-
-  private storageKey(): string {
-    return `cablaggio.waiting.${this.id}`;
-  }
-
-  private keep(waiting: readonly Step[]): void {
-    if (waiting.length === 0) this.storage.removeItem(this.storageKey());
-    else this.storage.setItem(this.storageKey(), JSON.stringify(waiting));
-  }
-
-  private restore(): Step[] {
-    try {
-      const kept = JSON.parse(this.storage.getItem(this.storageKey()) ?? "[]");
-      return Array.isArray(kept) ? kept : [];
-    } catch {
-      return [];
-    }
   }
 }
