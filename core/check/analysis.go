@@ -47,8 +47,9 @@ type Analysis struct {
 	Supply     SupplyReport `json:"supply"`
 	Findings   []Finding    `json:"findings"` // the worst first
 	Counts     Counts       `json:"counts"`
-	States     int          `json:"states"`     // how many were solved
-	Exhaustive bool         `json:"exhaustive"` // whether those are all, each tolerance moved alone; otherwise the extremes were looked at
+	States     int          `json:"states"`            // how many were solved
+	Exhaustive bool         `json:"exhaustive"`        // whether those are all, each tolerance moved alone; otherwise the extremes were looked at
+	Missing    []string     `json:"missing,omitempty"` // what is not worked out yet, and why, in sentences; none: this is all
 }
 
 // Counts is how many findings there are of each level.

@@ -18,7 +18,7 @@ import (
 // Check analyses a document that is valid in the library. Its error is a
 // circuit that has no answer.
 func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	return NewMemory().analyse(lib, doc)
+	return analyse(lib, doc, wiring.NewKnown(), false)
 }
 
 // A Memory checks builds and remembers pieces of circuits that it has solved,
@@ -46,28 +46,87 @@ func NewMemory() *Memory { return &Memory{known: wiring.NewKnown()} }
 
 // Check is [Check] with what is remembered.
 func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
+	return m.CheckUntil(lib, doc, nil)
+}
+
+// CheckUntil is [Memory.Check] for those who can wait until over says so, and no longer:
+// then the error is [wiring.Halted]. What was solved until then is remembered.
+func (m *Memory) CheckUntil(lib *build.Library, doc *build.Document, over func() bool) (a *Analysis, err error) {
 	key, err := dependsOn(lib, doc)
 	if err != nil {
 		return nil, err
 	}
-	m.mu.Lock()
-	i := slices.IndexFunc(m.last, func(r remembered) bool { return r.key == key })
-	if i >= 0 {
-		r := m.last[i]
-		m.last = slices.Insert(slices.Delete(m.last, i, i+1), 0, r)
-		m.mu.Unlock()
-		return r.analysis, nil
+	if a := m.remembered(key); a != nil {
+		return a, nil
 	}
-	m.mu.Unlock()
-	a, err := m.analyse(lib, doc)
-	if err != nil {
+	defer halted(&a, &err)
+	if a, err = analyse(lib, doc, m.known.Until(over), false); err != nil {
 		return nil, err
+	}
+	if over != nil && over() {
+		// What was asked last may have gone without an answer.
+		return nil, wiring.Halted
 	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	m.last = slices.Insert(m.last, 0, remembered{key, a})
 	m.last = m.last[:min(len(m.last), maxRemembered)]
 	return a, nil
+}
+
+// Hurry is a first answer for a build whose analysis takes too long to wait for: from
+// the extremes alone, without fixes, and it says what is missing. It is not remembered.
+// When even that takes too long, its error is [wiring.Halted].
+func (m *Memory) Hurry(lib *build.Library, doc *build.Document, over func() bool) (a *Analysis, err error) {
+	defer halted(&a, &err)
+	if a, err = analyse(lib, doc, m.known.Until(over).Hurried(), true); err != nil {
+		return nil, err
+	}
+	a.Missing = []string{
+		"This is a first answer: of what has many states only the extremes were looked at.",
+		"What would help against each finding is not worked out yet.",
+	}
+	if over != nil && over() {
+		return nil, wiring.Halted
+	}
+	return a, nil
+}
+
+// TooLarge is the answer for a build of which nothing can be said in time.
+func TooLarge() *Analysis {
+	return &Analysis{Parts: []PartReport{}, Pins: []PinReport{}, Loads: []Load{}, Findings: []Finding{}, Missing: []string{
+		"This circuit is so large in one piece that nothing of it has been worked out yet. It is kept all the same.",
+	}}
+}
+
+// halted makes an error of the panic of those whose time was up.
+func halted(a **Analysis, err *error) {
+	switch r := recover(); r {
+	case nil:
+	case wiring.Halted:
+		*a, *err = nil, wiring.Halted
+	default:
+		panic(r)
+	}
+}
+
+// Knows reports whether the analysis of a document is remembered.
+func (m *Memory) Knows(lib *build.Library, doc *build.Document) bool {
+	key, err := dependsOn(lib, doc)
+	return err == nil && m.remembered(key) != nil
+}
+
+// remembered returns the analysis with a key, or nil.
+func (m *Memory) remembered(key string) *Analysis {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	i := slices.IndexFunc(m.last, func(r remembered) bool { return r.key == key })
+	if i < 0 {
+		return nil
+	}
+	r := m.last[i]
+	m.last = slices.Insert(slices.Delete(m.last, i, i+1), 0, r)
+	return r.analysis
 }
 
 // dependsOn writes all that an analysis depends on.
@@ -83,20 +142,22 @@ func dependsOn(lib *build.Library, doc *build.Document) (string, error) {
 	return string(key), err
 }
 
-func (m *Memory) analyse(lib *build.Library, doc *build.Document) (*Analysis, error) {
+// analyse says everything about a build, in a hurry without what would help.
+func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurried bool) (*Analysis, error) {
 	// What is tried for fixes need not be laid out again on the breadboard.
 	bare := *doc
 	bare.Assembly = nil
 	doc = &bare
-	f, err := gather(lib, doc, m.known)
+	f, err := gather(lib, doc, known)
 	if err != nil {
 		return nil, err
 	}
+	f.judging = hurried
 	a := &Analysis{Findings: []Finding{}}
 	// Reports and rules only read what was solved, or ask a piece for a little
 	// more, which it answers one after another, so they are written side by side.
 	parts := []func(){
-		func() { a.Findings = append(a.Findings, f.find()...) },
+		func() { a.Findings = append(a.Findings, f.told()...) },
 		func() { a.Pins = f.pinReports() },
 		func() { a.Parts = f.partReports() },
 		func() { a.Loads, a.Supply = f.loads(), f.supplyReport() },
@@ -125,12 +186,27 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 		return nil, err
 	}
 	f.judging = true
+	return f.without(), nil
+}
+
+// told is what is found, the worst first, like ones together; when only the findings
+// matter, without fixes.
+func (f *facts) told() []Finding {
+	if !f.judging {
+		return f.find()
+	}
+	found := f.without()
+	return f.together(found, found)
+}
+
+// without is what is found, the worst first, without fixes.
+func (f *facts) without() []Finding {
 	found := once(f.find())
 	sortFindings(found)
 	for i := range found {
 		found[i].Fixes = []Fix{}
 	}
-	return found, nil
+	return found
 }
 
 // find asks every rule and proves the fixes, the worst finding first. When only the

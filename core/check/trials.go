@@ -16,22 +16,36 @@ const maxTrials = 150
 // statesPerTrial is how many states of a piece cost as much as one trial more.
 const statesPerTrial = 128
 
+// trialsKept is how many trials of small pieces are kept for others that ask for the
+// same; of those with many states fewer.
+const trialsKept = 512
+
 // rests reports whether nothing is to be tried any more; otherwise it counts. Where a
 // piece has many states a trial counts for more, so that a build in which everything
 // hangs together is answered as soon as one in which it does not.
 func (f *facts) rests() bool {
+	f.known.Pause()
 	if f.judging || f.left != nil && *f.left <= 0 {
 		return true
 	}
 	if f.left != nil {
-		f.weighed.Do(func() {
-			for _, p := range f.net.Pieces {
-				f.weight = max(f.weight, 1+p.Planning()/statesPerTrial)
-			}
-		})
-		*f.left -= f.weight
+		*f.left -= f.weighs()
 	}
 	return false
+}
+
+// weighs is how many trials a trial counts for.
+func (f *facts) weighs() int {
+	f.weighed.Do(func() {
+		f.weight = 1
+		for _, p := range f.net.Pieces {
+			f.weight = max(f.weight, 1+p.Planning()/statesPerTrial)
+		}
+		f.trials.mu.Lock()
+		f.trials.most = trialsKept / f.weight
+		f.trials.mu.Unlock()
+	})
+	return f.weight
 }
 
 // after returns the facts of the build after the edits, or nil when they

@@ -20,13 +20,13 @@ import (
 	"cablaggio/core/testkit"
 )
 
-var written = regexp.MustCompile(`(-?[0-9.]+) ?([pnµmkM]?)(V|A|Ω|W)\b|(-?[0-9.]+) ?([pnµmkM]?)(Ω)`)
+var written = regexp.MustCompile(`(-?[0-9.]+) ?([pnµmkMG]?)(V|A|Ω|W)\b|(-?[0-9.]+) ?([pnµmkMG]?)(Ω)`)
 
 // compute evaluates a line of arithmetic with quantities as they are shown, such as
 // "(5.00 V − 1.95 V) ÷ (25 Ω + 220 Ω)". Names of what is summed are left out.
 func compute(line string) (float64, bool) {
 	line = strings.ReplaceAll(line, "−", "-")
-	powers := map[string]string{"p": "e-12", "n": "e-9", "µ": "e-6", "m": "e-3", "": "", "k": "e3", "M": "e6"}
+	powers := map[string]string{"p": "e-12", "n": "e-9", "µ": "e-6", "m": "e-3", "": "", "k": "e3", "M": "e6", "G": "e9"}
 	number := func(q string) string {
 		m := written.FindStringSubmatch(q)
 		if m[1] == "" {

@@ -11,6 +11,13 @@ import (
 // alike, and what a change leaves as it was, are solved once. The answers do not
 // depend on it. It is bounded, and may be used from several goroutines at once.
 type Known struct {
+	*store
+	over    func() bool // says when networks that are built with it solve no more; nil: never
+	hurried bool
+}
+
+// A store is what all that share a Known keep.
+type store struct {
 	mu    sync.Mutex
 	young map[string]*pattern
 	old   map[string]*pattern // what was not asked for since the young were none
@@ -18,14 +25,40 @@ type Known struct {
 }
 
 // NewKnown returns a Known that has seen nothing.
-func NewKnown() *Known { return &Known{young: map[string]*pattern{}} }
+func NewKnown() *Known { return &Known{store: &store{young: map[string]*pattern{}}} }
+
+// Until returns a Known that shares what is kept with k. Once over says so, whatever is
+// asked of a network that was built with it, and has not been solved, is a panic with the
+// value [Halted]. What had been solved until then is kept; the network, and all that
+// remembers answers of it, is to be thrown away.
+func (k *Known) Until(over func() bool) *Known { return &Known{k.store, over, k.hurried} }
+
+// Hurried returns a Known that shares the bounds of what is kept with k, and whose networks
+// look at the extremes alone where pieces have many states, and go by tangents where they
+// have many tolerances.
+func (k *Known) Hurried() *Known { return &Known{k.store, k.over, true} }
+
+// Halted is the value of the panic of those that ask when their time is up.
+const Halted = halted("there is no time left to solve this")
+
+type halted string
+
+func (h halted) Error() string { return string(h) }
+
+// Pause panics with [Halted] when the time is up. Whoever works long with what was solved
+// calls it now and then.
+func (k *Known) Pause() {
+	if k.over != nil && k.over() {
+		panic(Halted)
+	}
+}
 
 // maxNumbers is how many numbers of 8 bytes the young may keep, and as many the
 // old.
 const maxNumbers = 8 << 20
 
 // pattern returns the pattern of a mould.
-func (k *Known) pattern(m *mould) *pattern {
+func (k *store) pattern(m *mould) *pattern {
 	key := m.key()
 	k.mu.Lock()
 	defer k.mu.Unlock()
@@ -60,6 +93,9 @@ func (m *mould) key() string {
 		}
 	}
 	whole(len(m.parts), len(m.params), len(m.choices), len(m.previous))
+	if m.hurried {
+		whole(-1)
+	}
 	for k := range m.parts {
 		c, x := &m.circuit.Elements[k], &m.parts[k]
 		whole(int(c.Kind), int(c.A), int(c.B), int(c.Control), x.param, x.control, int(x.on), int(x.law.kind), int(x.scale.kind))

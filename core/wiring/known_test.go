@@ -39,6 +39,7 @@ func TestKeysTellPiecesApart(t *testing.T) {
 		"options":  func(m *mould) { m.choices[0].options[1][0] = 2 },
 		"previous": func(m *mould) { m.previous = []previous{{0, 1}} },
 		"middle":   func(m *mould) { m.middle = 1.6 },
+		"hurry":    func(m *mould) { m.hurried = true },
 	} {
 		m := base()
 		change(m)

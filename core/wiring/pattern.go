@@ -19,6 +19,7 @@ type mould struct {
 	choices  []localChoice
 	previous []previous
 	middle   float64 // volts, halfway between the thresholds of the board's inputs
+	hurried  bool    // extremes and tangents are enough
 }
 
 type mouldPart struct {
@@ -57,7 +58,8 @@ type previous struct {
 // say so.
 type pattern struct {
 	mould
-	known *Known
+	known *store
+	halt  func() // ends who has the lock when the time is up; nil: nobody waits for it
 
 	mu        sync.Mutex
 	solver    *circuit.Solver // nil until something is asked
@@ -65,6 +67,7 @@ type pattern struct {
 	factor    []float64       // by element: what the state multiplies its value by
 	stands    []float64       // by element: the value of its param times the factor that it was last given
 	points    map[string]*point
+	linear    []*corner         // those with a tangent
 	effects   []float64         // room for what elements do
 	slope     []float64         // and params
 	next      []int8            // room for a corner
@@ -177,6 +180,7 @@ func (p *pattern) at(s State) (*point, error) {
 	if pt, ok := p.points[key]; ok {
 		return pt, nil
 	}
+	p.pause()
 	pt := &point{state: slices.Clone(s)}
 	p.set(s, nil)
 	if err := p.solver.Solve(&pt.typical); err != nil {
@@ -259,6 +263,7 @@ func (p *pattern) corner(pt *point, at []int8) *corner {
 			return c
 		}
 	}
+	p.pause()
 	c := &corner{at: slices.Clone(at)}
 	pt.corners = append(pt.corners, c)
 	p.keeps(len(pt.typical.V) + len(pt.typical.I) + len(at)/8)
@@ -308,10 +313,26 @@ func ampsOf(element int) *quantityForm {
 	return &quantityForm{form: circuit.Form{Amps: []circuit.Weight{{At: element, By: 1}}}}
 }
 
-// remembered takes the lock.
-func (p *pattern) remembered(pt *point, i int, find func() Range) Range {
+// enter takes the lock for a network, which may have to end while it solves. What is
+// left then is as if it had not been asked.
+func (p *pattern) enter(n *Network) (leave func()) {
 	p.mu.Lock()
-	defer p.mu.Unlock()
+	p.halt = n.known.Pause
+	return func() {
+		p.halt = nil
+		p.mu.Unlock()
+	}
+}
+
+// pause is called before something is solved.
+func (p *pattern) pause() {
+	if p.halt != nil {
+		p.halt()
+	}
+}
+
+// remembered returns a range of a point that is asked for often. The lock is taken.
+func (p *pattern) remembered(pt *point, i int, find func() Range) Range {
 	if pt.has == nil {
 		pt.has = make([]bool, len(p.parts)+p.circuit.Nodes())
 		pt.ranges = make([]Range, len(pt.has))

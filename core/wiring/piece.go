@@ -231,6 +231,7 @@ func (p *Piece) extract(choiceOf []int) {
 	}
 	rail := n.RailVolts(n.Board.Logic.Rail).Typ
 	m.middle = (n.Board.Logic.VIL.At(rail) + n.Board.Logic.VIH.At(rail)) / 2
+	m.hurried = n.known.hurried
 	p.pattern = n.known.pattern(m)
 }
 

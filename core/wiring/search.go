@@ -70,10 +70,10 @@ func (m *moves) form(f circuit.Form) circuit.Form {
 	}
 	var out circuit.Form
 	for _, w := range f.Amps {
-		out.Amps = append(out.Amps, circuit.Weight{At: m.elements[w.At], By: w.By})
+		out.Amps = append(out.Amps, circuit.Weight{At: int(m.elements[w.At]), By: w.By})
 	}
 	for _, w := range f.Volts {
-		out.Volts = append(out.Volts, circuit.Weight{At: m.nodes[w.At], By: w.By})
+		out.Volts = append(out.Volts, circuit.Weight{At: int(m.nodes[w.At]), By: w.By})
 	}
 	return out
 }

@@ -42,14 +42,14 @@ func (s *Solved) element(k int) int {
 	if s.as == nil {
 		return k
 	}
-	return s.as.elements[k]
+	return int(s.as.elements[k])
 }
 
 func (s *Solved) node(l circuit.Node) int {
 	if s.as == nil {
 		return int(l)
 	}
-	return s.as.nodes[l]
+	return int(s.as.nodes[l])
 }
 
 // amps and volts are typical ones, of an element and a node of the pattern.
@@ -58,8 +58,7 @@ func (s *Solved) volts(l circuit.Node) float64 { return s.point.typical.V[s.node
 
 // At returns the piece in a state. Its error says why the circuit has no answer.
 func (p *Piece) At(s State) (*Solved, error) {
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(p.network)()
 	v, err := p.viewOf(s)
 	if err != nil {
 		return nil, p.failed(s, err)
@@ -95,6 +94,7 @@ func (s *Solved) Volts(node circuit.Node) Range {
 	if !ok {
 		return Range{}
 	}
+	defer s.Piece.enter(s.Piece.network)()
 	return s.Piece.voltsAt(s.point, s.node(l))
 }
 
@@ -113,6 +113,7 @@ func (s *Solved) Amps(element int) Range {
 	if k < 0 {
 		return Range{}
 	}
+	defer s.Piece.enter(s.Piece.network)()
 	return s.Piece.ampsAt(s.point, s.element(k))
 }
 
@@ -133,8 +134,7 @@ func (s *Solved) Most(element int) float64 {
 		return 0
 	}
 	p := s.Piece.pattern
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(s.Piece.network)()
 	v, _ := p.worst(s.point, ampsOf(s.element(k)), 1, nil)
 	return v
 }
@@ -186,8 +186,7 @@ func (s *Solved) Against(node, rail circuit.Node, part float64, most bool) (volt
 		return 0, 0
 	}
 	p := s.Piece.pattern
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(s.Piece.network)()
 	q := &quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}, {At: s.node(y), By: -part}}}}
 	sign := int8(-1)
 	if most {
@@ -203,8 +202,7 @@ func (s *Solved) Against(node, rail circuit.Node, part float64, most bool) (volt
 
 func (s *Solved) of(q *quantityForm) Range {
 	p := s.Piece.pattern
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(s.Piece.network)()
 	return p.span(s.point, q)
 }
 
@@ -273,8 +271,7 @@ func (s *Solved) Sensitivity(control int, node circuit.Node) (float64, error) {
 	slope := 0.0
 	state := slices.Clone(s.State)
 	p := s.Piece.pattern
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(s.Piece.network)()
 	var sol circuit.Solution
 	for _, to := range []float64{level - step, level + step} {
 		state[at] = to
@@ -308,8 +305,7 @@ func (p *Piece) Tolerances() int { return len(p.params) }
 // typical one first.
 func (s *Solved) Corners() [][]int8 {
 	p := s.Piece.pattern
-	p.mu.Lock()
-	defer p.mu.Unlock()
+	defer p.enter(s.Piece.network)()
 	out := [][]int8{p.typical(s.point).at}
 	for _, c := range s.point.corners[1:] {
 		if c.sol != nil {

@@ -36,7 +36,7 @@ const fewStates = 64
 //
 // The error says why the circuit has no answer in some state.
 func (p *Piece) Planned(about Subject) ([]*Solved, error) {
-	if p.count() > fewStates {
+	if p.count() > fewStates && !p.hurried {
 		return p.differing(about)
 	}
 	p.all.once.Do(func() { p.all.list, p.all.err = p.differing(Subject{}) })
@@ -44,7 +44,7 @@ func (p *Piece) Planned(about Subject) ([]*Solved, error) {
 }
 
 func (p *Piece) differing(about Subject) ([]*Solved, error) {
-	list, err := p.planned(p.localSubject(about))
+	list, err := p.planned(p.network, p.localSubject(about))
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", p.label(), err)
 	}
@@ -94,7 +94,7 @@ func (p *Piece) Previous() ([]*Solved, error) {
 func (p *Piece) previously() ([]*Solved, error) {
 	var out []*Solved
 	for _, x := range p.previous {
-		for _, s := range p.beside() {
+		for _, s := range p.besideAt(x.control) {
 			s = slices.Clone(s)
 			s[x.control] = x.setting
 			v, err := p.At(s)
@@ -142,6 +142,45 @@ func (p *pattern) beside() []State {
 		return p.every()
 	}
 	return p.extremes()
+}
+
+// besideAt is beside for what an old program does with one control: of many states
+// everything at its first option, at its last, and from there alone what acts where that
+// control does, for what lies farther away shares its way with all the others. In a giant
+// nothing is moved alone.
+func (p *pattern) besideAt(control int) []State {
+	if p.count() <= fewStates {
+		return p.every()
+	}
+	var near []int
+	for i := range p.choices {
+		if !p.giant() && slices.ContainsFunc(p.choices[i].controls, func(c int) bool { return c != control && p.meet(c, control) }) {
+			near = append(near, i)
+		}
+	}
+	return p.extremesOf(near)
+}
+
+// meet reports whether elements of two controls have an end in common that is no rail.
+func (p *pattern) meet(a, b int) bool {
+	stiff := make([]bool, p.circuit.Nodes())
+	stiff[circuit.Ground] = true
+	for k := range p.parts {
+		if e := &p.circuit.Elements[k]; e.Kind == circuit.VoltageSource {
+			stiff[e.A] = true
+		}
+	}
+	ends := func(control int) (out []circuit.Node) {
+		for k := range p.parts {
+			if p.parts[k].control == control {
+				e := &p.circuit.Elements[k]
+				out = append(out, e.A, e.B)
+			}
+		}
+		return out
+	}
+	others := ends(b)
+	return slices.ContainsFunc(ends(a), func(n circuit.Node) bool { return !stiff[n] && slices.Contains(others, n) })
 }
 
 // Planning is how many planned states the piece has, or a number above [MaxStates].
@@ -218,7 +257,16 @@ func (p *pattern) inOrder(classes [][]int) []State {
 
 // extremes lists everything at its first option, at its last, and each choice
 // alone moved from there.
-func (p *pattern) extremes() (out []State) {
+func (p *pattern) extremes() []State {
+	all := make([]int, len(p.choices))
+	for i := range all {
+		all[i] = i
+	}
+	return p.extremesOf(all)
+}
+
+// extremesOf is extremes with only some of the choices moved.
+func (p *pattern) extremesOf(choices []int) (out []State) {
 	for _, last := range []bool{false, true} {
 		s := make(State, p.controls())
 		at := func(i int, last bool) int {
@@ -231,7 +279,7 @@ func (p *pattern) extremes() (out []State) {
 			p.choose(s, i, at(i, last))
 		}
 		out = append(out, slices.Clone(s))
-		for i := range p.choices {
+		for _, i := range choices {
 			p.choose(s, i, at(i, !last))
 			out = append(out, slices.Clone(s))
 			p.choose(s, i, at(i, last))

@@ -15,8 +15,12 @@ import (
 // A localSubject is what is looked at, as elements and nodes of the pattern.
 type localSubject struct{ elements, nodes []int }
 
-// A moves says where elements and nodes go when choices are exchanged.
-type moves struct{ elements, nodes []int }
+// A moves says where elements and nodes go when choices are exchanged. There may be
+// thousands of them, one for each state, so they are short.
+type moves struct{ elements, nodes []uint16 }
+
+// mostMoved is how many elements or nodes a moves can tell apart.
+const mostMoved = 1 << 16
 
 // A view is a state with the point that answers for it, in which things may
 // stand elsewhere.
@@ -27,10 +31,9 @@ type view struct {
 }
 
 // planned lists the planned states that differ for a subject.
-func (p *pattern) planned(about localSubject) ([]view, error) {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	if p.count() <= fewStates || about.elements == nil && about.nodes == nil {
+func (p *pattern) planned(n *Network, about localSubject) ([]view, error) {
+	defer p.enter(n)()
+	if p.count() <= fewStates || p.hurried || about.elements == nil && about.nodes == nil {
 		if p.plan == nil {
 			list, err := p.views(p.whole())
 			if err != nil {
@@ -70,6 +73,7 @@ func (p *pattern) whole() []State {
 	switch {
 	case p.count() <= fewStates:
 		return p.every()
+	case p.hurried:
 	case p.countIn(p.classes()) <= MaxStates:
 		return p.inOrder(p.classes())
 	}
@@ -103,7 +107,7 @@ func (p *pattern) views(states []State) ([]view, error) {
 
 // viewOf solves a state, or one that follows from it by exchanges.
 func (p *pattern) viewOf(s State) (view, error) {
-	if p.count() <= fewStates {
+	if p.count() <= fewStates || p.hurried {
 		pt, err := p.at(s)
 		if err != nil {
 			return view{}, err
@@ -140,7 +144,18 @@ func (p *pattern) sorted(s State) (State, *moves) {
 	if as == nil {
 		return s, nil
 	}
-	return s, &moves{as.elements.to, as.nodes.to}
+	return s, &moves{short(as.elements.to), short(as.nodes.to)}
+}
+
+func short(to []int) []uint16 {
+	if to == nil {
+		return nil
+	}
+	out := make([]uint16, len(to))
+	for i, x := range to {
+		out[i] = uint16(x)
+	}
+	return out
 }
 
 // A swap is an exchange of two choices by what it moves alone: from where to where.
@@ -151,10 +166,10 @@ func (p *pattern) swapOf(a, b int) *swap {
 	if s, ok := p.swaps[key]; ok {
 		return s
 	}
-	moved := func(to []int) (out [][2]int) {
+	moved := func(to []uint16) (out [][2]int) {
 		for i, x := range to {
-			if x != i {
-				out = append(out, [2]int{i, x})
+			if int(x) != i {
+				out = append(out, [2]int{i, int(x)})
 			}
 		}
 		return out
@@ -212,7 +227,7 @@ func (m *moves) then(next *moves) *moves {
 	if m == nil {
 		return next
 	}
-	out := &moves{make([]int, len(m.elements)), make([]int, len(m.nodes))}
+	out := &moves{make([]uint16, len(m.elements)), make([]uint16, len(m.nodes))}
 	for i, to := range m.elements {
 		out.elements[i] = next.elements[to]
 	}
@@ -248,7 +263,7 @@ func (p *pattern) classes() [][]int {
 	}
 	p.alike = [][]int{}
 	p.exchanges, p.swaps = map[[2]int]*moves{}, map[[2]int]*swap{}
-	if p.count() <= fewStates {
+	if p.count() <= fewStates || max(len(p.circuit.Elements), p.circuit.Nodes()) > mostMoved {
 		return p.alike
 	}
 	var classes [][]int
@@ -280,12 +295,12 @@ next:
 func (p *pattern) fixing(about localSubject) (out [][]int) {
 	stays := func(m *moves) bool {
 		for _, e := range about.elements {
-			if !slices.Contains(about.elements, m.elements[e]) {
+			if !slices.Contains(about.elements, int(m.elements[e])) {
 				return false
 			}
 		}
 		for i, n := range about.nodes {
-			if m.nodes[n] != about.nodes[i] {
+			if int(m.nodes[n]) != about.nodes[i] {
 				return false
 			}
 		}
@@ -389,7 +404,7 @@ func (p *pattern) exchanged(kinds []uint64, a, b int) *moves {
 	}
 	ca, cb := p.controlOf(a), p.controlOf(b)
 	before, after := p.refined(kinds, ca, cb), p.refined(kinds, cb, ca)
-	m := &moves{match(before.elements, after.elements), match(before.nodes, after.nodes)}
+	m := &moves{short(match(before.elements, after.elements)), short(match(before.nodes, after.nodes))}
 	if m.elements == nil || m.nodes == nil {
 		return nil
 	}
@@ -405,7 +420,7 @@ func (p *pattern) exchanged(kinds []uint64, a, b int) *moves {
 			control = ca
 		}
 		same := kinds[k] == kinds[to] && control == y.control &&
-			m.nodes[e.A] == int(f.A) && m.nodes[e.B] == int(f.B) && m.nodes[e.Control] == int(f.Control)
+			m.nodes[e.A] == uint16(f.A) && m.nodes[e.B] == uint16(f.B) && m.nodes[e.Control] == uint16(f.Control)
 		if q, ok := params[x.param]; ok {
 			same = same && q == y.param
 		}

@@ -22,14 +22,15 @@ func (p *pattern) linearize(pt *point, c *corner) bool {
 	if c.tangent != nil || c.sol == nil {
 		return c.tangent != nil
 	}
+	p.pause()
 	p.set(pt.state, c.at)
 	t, err := p.solver.Linearize(c.sol)
 	if err != nil {
 		c.sol = nil
 		return false
 	}
-	c.tangent = t
-	p.keeps(p.circuit.Nodes()*p.circuit.Nodes() + 3*len(p.parts))
+	p.forget(p.circuit.Nodes()*p.circuit.Nodes() + 6*len(p.parts))
+	c.tangent, p.linear = t, append(p.linear, c)
 	c.nudges = make([]nudge, 0, len(p.params))
 	for i, t := range p.params {
 		here := t.at(c.at[i])
@@ -61,6 +62,22 @@ func (p *pattern) linearize(pt *point, c *corner) bool {
 	}
 	return true
 }
+
+// forget makes room for one more tangent, of so many numbers: of a pattern with thousands
+// of corners those that there were go, and are made again for who asks.
+func (p *pattern) forget(numbers int) {
+	p.keeps(numbers)
+	if len(p.linear)*numbers < maxTangents {
+		return
+	}
+	for _, c := range p.linear {
+		c.tangent, c.nudges = nil, nil
+	}
+	p.linear = p.linear[:0]
+}
+
+// maxTangents is how many numbers of 8 bytes the tangents of one pattern may take.
+const maxTangents = 1 << 20
 
 // slopes writes by how much a quantity grows with a nudge of each param, at a
 // corner with a tangent, and returns what of that is noise.
@@ -151,8 +168,7 @@ func (p *pattern) conducting(pt *point) []*corner {
 	if pt.started {
 		return pt.starts
 	}
-	pt.started = true
-	pt.starts = p.everyCorner(pt)
+	starts := p.everyCorner(pt)
 	typical := p.typical(pt)
 	for k := range p.circuit.Elements {
 		e := &p.circuit.Elements[k]
@@ -176,10 +192,11 @@ func (p *pattern) conducting(pt *point) []*corner {
 		if volts <= 0 || alone.Amps(&reached) <= conducts {
 			continue
 		}
-		if c := p.corner(pt, at); c.sol != nil && !slices.Contains(pt.starts, c) {
-			pt.starts = append(pt.starts, c)
+		if c := p.corner(pt, at); c.sol != nil && !slices.Contains(starts, c) {
+			starts = append(starts, c)
 		}
 	}
+	pt.starts, pt.started = starts, true
 	return pt.starts
 }
 
@@ -247,10 +264,19 @@ func (p *pattern) ahead(pt *point, q *quantityForm, sign int8) float64 {
 }
 
 // giant reports whether the pattern is so large that no corner of it is solved:
-// hundreds of parts in one piece. Its ranges are those of its tangent.
-func (p *pattern) giant() bool { return len(p.params)*p.circuit.Nodes() > giant }
+// hundreds of parts in one piece, or a few dozen in a hurry. Its ranges are those of its
+// tangent.
+func (p *pattern) giant() bool {
+	if p.hurried {
+		return len(p.params)*p.circuit.Nodes() > giantInAHurry
+	}
+	return len(p.params)*p.circuit.Nodes() > giant
+}
 
-const giant = 10_000
+const (
+	giant         = 10_000
+	giantInAHurry = 2_000
+)
 
 // maxTurns bounds the search; three are usual.
 const maxTurns = 12
