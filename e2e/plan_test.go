@@ -190,7 +190,9 @@ func elsewhere(t *testing.T, id string, edits ...plan.Edit) {
 	require.NoError(t, err)
 	doc, words, err := plan.Apply(lib, doc, edits)
 	require.NoError(t, err)
-	d, _, err := server.Draft(check.NewMemory(), lib, doc, words)
+	a, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	d, err := server.Draft(doc, a, words)
 	require.NoError(t, err)
 	_, err = shared.store.Save(t.Context(), id, b.Tag, d)
 	require.NoError(t, err)
@@ -339,7 +341,9 @@ func demoBuilds(t *testing.T) map[string]string {
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
-		draft, _, err := server.Draft(check.NewMemory(), lib, doc, "demo build")
+		a, err := check.Check(lib, doc)
+		require.NoError(t, err)
+		draft, err := server.Draft(doc, a, "demo build")
 		require.NoError(t, err)
 		var b *store.Build
 		b, err = shared.store.Create(t.Context(), draft)

@@ -20,20 +20,16 @@ import (
 	"cablaggio/store"
 )
 
-// Draft makes the revision of a document, with its analysis.
-func Draft(memory *check.Memory, lib *build.Library, doc *build.Document, summary string) (store.Draft, *check.Analysis, error) {
-	a, err := memory.Check(lib, doc)
-	if err != nil {
-		return store.Draft{}, nil, problem(http.StatusUnprocessableEntity, "This circuit has no answer.", err.Error())
-	}
+// Draft makes the revision of a document that has been analysed.
+func Draft(doc *build.Document, a *check.Analysis, summary string) (store.Draft, error) {
 	data, err := json.Marshal(doc)
 	if err != nil {
-		return store.Draft{}, nil, err
+		return store.Draft{}, err
 	}
 	return store.Draft{
 		Title: doc.Title, Board: doc.Board, Document: data, Summary: summary,
 		Counts: store.Counts{Stops: a.Counts.Stop, Cares: a.Counts.Care, Notes: a.Counts.Note},
-	}, a, nil
+	}, nil
 }
 
 // pageOfBuilds is how many builds come at once.
@@ -124,6 +120,15 @@ func (s *server) readBuild(c fiber.Ctx) error {
 	return c.JSON(Preview{doc, a})
 }
 
+// analyse works out a build, or says that its circuit has no answer.
+func (s *server) analyse(id string, lib *build.Library, doc *build.Document) (*check.Analysis, error) {
+	a, err := s.computer.check(id, lib, doc)
+	if err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, "This circuit has no answer.", err.Error())
+	}
+	return a, nil
+}
+
 // draft makes a document ready to be kept, after the checks of a file.
 func (s *server) draft(c fiber.Ctx, doc *build.Document, words string) (*build.Document, store.Draft, *check.Analysis, error) {
 	data, err := json.Marshal(doc)
@@ -133,7 +138,11 @@ func (s *server) draft(c fiber.Ctx, doc *build.Document, words string) (*build.D
 	if err != nil {
 		return nil, store.Draft{}, nil, err
 	}
-	draft, a, err := Draft(s.memory, s.lib(c), doc, words)
+	a, err := s.analyse("", s.lib(c), doc)
+	if err != nil {
+		return nil, store.Draft{}, nil, err
+	}
+	draft, err := Draft(doc, a, words)
 	return doc, draft, a, err
 }
 
@@ -189,7 +198,7 @@ func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
 	if err != nil {
 		return nil, err
 	}
-	a, err := s.memory.Check(lib, doc)
+	a, err := s.analyse(b.ID, lib, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -317,7 +326,11 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if lib == s.lib(c) || doc.Board != b.Board {
 		lib, boardN = s.lib(c), s.newest(c, doc.Board)
 	}
-	draft, a, err := Draft(s.memory, lib, doc, words)
+	a, err := s.analyse(b.ID, lib, doc)
+	if err != nil {
+		return err
+	}
+	draft, err := Draft(doc, a, words)
 	if err != nil {
 		return err
 	}

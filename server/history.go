@@ -1,10 +1,12 @@
 package server
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -12,6 +14,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
 	"cablaggio/core/table"
+	"cablaggio/core/wiring"
 	"cablaggio/starts"
 )
 
@@ -70,6 +73,9 @@ func (s *server) getRevision(c fiber.Ctx) error {
 	return c.JSON(RevisionDetail{doc, build.Diff(v.Document, doc)})
 }
 
+// comparing is how long all the boards together may take.
+const comparing = 2 * time.Second
+
 // compareBoards says what would be different if the build moved to each of the
 // boards.
 func (s *server) compareBoards(c fiber.Ctx) error {
@@ -78,12 +84,17 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 		return err
 	}
 	out := []Comparison{}
+	began := time.Now()
 	for _, b := range s.lib(c).Boards {
 		x := Comparison{Board: b.ID, Changes: []string{}}
 		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
-			if a, err = s.memory.Check(s.lib(c), doc); err == nil {
+			a, err = s.computer.memory.CheckUntil(s.lib(c), doc, since(began, comparing))
+			if errors.Is(err, wiring.Halted) {
+				err = errors.New("this takes too long to work out for each board; move the build to see")
+			}
+			if err == nil {
 				x.Fits, x.Counts = true, a.Counts
 				x.Changes = differences(v, doc, a)
 			}

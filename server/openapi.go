@@ -97,7 +97,7 @@ func OpenAPI() ([]byte, error) {
 	r := openapi31.NewReflector()
 	r.Spec.Info.WithTitle("Cablaggio").WithVersion("1").
 		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457).")
-	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(require), jsonschema.InterceptNullability(neverNull),
+	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(alwaysWritten), jsonschema.InterceptNullability(neverNull),
 		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName))
 	for _, op := range []struct {
 		method, path, id, summary string
@@ -261,8 +261,8 @@ func schemaName(t reflect.Type, _ string) string {
 	return t.Name()
 }
 
-// require makes every property required that Go always writes.
-func require(p jsonschema.InterceptPropParams) error {
+// alwaysWritten makes every property required that Go always writes.
+func alwaysWritten(p jsonschema.InterceptPropParams) error {
 	if !p.Processed || p.Field.Tag.Get("path") != "" {
 		return nil
 	}

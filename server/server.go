@@ -22,7 +22,6 @@ import (
 
 	"cablaggio/core/assembly"
 	"cablaggio/core/build"
-	"cablaggio/core/check"
 	"cablaggio/core/plan"
 	"cablaggio/store"
 )
@@ -38,7 +37,7 @@ type Config struct {
 
 type server struct {
 	Config
-	memory    *check.Memory
+	computer  *computer
 	assembled *assembly.Memory
 	own       atomic.Pointer[ownThings]
 	bodies    chan struct{} // has room for as many as are read at once
@@ -52,8 +51,8 @@ const (
 
 // New returns the application.
 func New(cfg Config) *fiber.App {
-	memory := check.NewMemory()
-	s := &server{Config: cfg, memory: memory, assembled: assembly.NewMemory(memory), bodies: make(chan struct{}, bodiesAtOnce)}
+	computer := newComputer()
+	s := &server{Config: cfg, computer: computer, assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxBody,
 		StreamRequestBody: true,

@@ -58,9 +58,16 @@ func serveCommand() *cobra.Command {
 // less often than is usual, it is done a tenth sooner. GOGC has the last word.
 const collectAt = 400
 
+// roomFor is how many bytes the program should do with: nearing it, garbage is collected
+// more often. GOMEMLIMIT has the last word.
+const roomFor = 256 << 20
+
 func serve(ctx context.Context, o serveOptions, progress func(string)) (err error) {
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(collectAt)
+	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(roomFor)
 	}
 	dsn, admin := os.Getenv("CABLAGGIO_DSN"), os.Getenv("CABLAGGIO_DSN")
 	var dial store.Dial
@@ -141,7 +148,11 @@ func loadDemo(ctx context.Context, lib *build.Library, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}
-		draft, _, err := server.Draft(check.NewMemory(), lib, doc, "demo build")
+		a, err := check.Check(lib, doc)
+		if err != nil {
+			return fmt.Errorf("demo %s: %w", d.Name, err)
+		}
+		draft, err := server.Draft(doc, a, "demo build")
 		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}

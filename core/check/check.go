@@ -52,7 +52,7 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 // CheckUntil is [Memory.Check] for those who can wait until over says so, and no longer:
 // then the error is [wiring.Halted]. What was solved until then is remembered.
 func (m *Memory) CheckUntil(lib *build.Library, doc *build.Document, over func() bool) (a *Analysis, err error) {
-	key, err := dependsOn(lib, doc)
+	key, err := DependsOn(lib, doc)
 	if err != nil {
 		return nil, err
 	}
@@ -112,7 +112,7 @@ func halted(a **Analysis, err *error) {
 
 // Knows reports whether the analysis of a document is remembered.
 func (m *Memory) Knows(lib *build.Library, doc *build.Document) bool {
-	key, err := dependsOn(lib, doc)
+	key, err := DependsOn(lib, doc)
 	return err == nil && m.remembered(key) != nil
 }
 
@@ -129,8 +129,9 @@ func (m *Memory) remembered(key string) *Analysis {
 	return r.analysis
 }
 
-// dependsOn writes all that an analysis depends on.
-func dependsOn(lib *build.Library, doc *build.Document) (string, error) {
+// DependsOn writes all that an analysis depends on: documents with equal ones have equal
+// analyses.
+func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
 	bare := *doc
 	bare.Assembly, bare.Title = nil, ""
 	b, _ := lib.Board(doc.Board)

@@ -506,6 +506,7 @@ export interface components {
             exhaustive: boolean;
             findings: components["schemas"]["Finding"][];
             loads: components["schemas"]["Load"][];
+            missing?: string[];
             parts: components["schemas"]["PartReport"][];
             pins: components["schemas"]["PinReport"][];
             states: number;

@@ -28,6 +28,11 @@ export function Notices() {
           </p>
         </Notice>
       )}
+      {view.analysis.missing && (
+        <Notice color="border-care">
+          <p className="grow">{view.analysis.missing.join(" ")}</p>
+        </Notice>
+      )}
       {view.profile && (
         <Notice color="border-rule">
           <p className="grow">

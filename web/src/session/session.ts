@@ -77,6 +77,8 @@ export class BuildSession {
   private last: Promise<unknown> = Promise.resolve();
   private closed = false;
   private retry = firstRetry;
+  /** How often the rest of an analysis was asked for. */
+  private looked = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
@@ -168,6 +170,7 @@ export class BuildSession {
       // What a conflict is about is still to be decided.
       if (this.snapshot.status === "conflict" && waits) this.set({ view });
       else this.set({ view, status: waits ? "saving" : "saved" });
+      this.lookAgain(view);
     });
     if (there) await this.send();
   }
@@ -191,7 +194,17 @@ export class BuildSession {
     const next = await this.around.server.edit(this.id, view.tag, step);
     this.waiting.remove(step.key);
     this.retry = firstRetry;
+    this.looked = 0;
     this.set({ view: next, status: this.waiting.list().length > 0 ? "saving" : "saved" });
+    this.lookAgain(next);
+  }
+
+  /** Asks for the rest of an analysis that is still being worked out. */
+  private lookAgain(view: BuildView): void {
+    clearTimeout(this.timer);
+    if (!view.analysis?.missing || this.closed || !this.around.visible()) return;
+    this.looked++;
+    this.timer = setTimeout(() => void this.refresh(), Math.min(1000 * this.looked, 10_000));
   }
 
   private async move(to: (tag: string) => Promise<BuildView>): Promise<void> {

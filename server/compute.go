@@ -1,0 +1,230 @@
+package server
+
+import (
+	"errors"
+	"runtime"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/wiring"
+)
+
+const (
+	firstAnswer = 900 * time.Millisecond // how long a request waits for the whole analysis
+	hurry       = 500 * time.Millisecond // and then for one from the extremes
+	patience    = time.Minute            // how long is worked on it afterwards
+	breath      = 50 * time.Millisecond  // between turns, for those who wait
+
+	// manyParts is from how many parts on a build is taken for a heavy one before it is
+	// known how long it takes; slow is from how long on it is one.
+	manyParts = 40
+	slow      = 300 * time.Millisecond
+
+	mostNoted = 256 // builds that are known to be heavy, or wait
+	mostEnded = 16  // analyses that came to no end
+)
+
+// What is said last of what is missing.
+const (
+	working = "The rest is being worked out."
+	endless = "The rest takes longer than a minute and is not worked out. Fewer parts that hang together help."
+)
+
+// A computer analyses builds. What takes long is done a few at a time, so that small
+// builds are answered meanwhile; a request is answered in about two seconds at most, with
+// what there is by then, and the rest is worked out afterwards.
+type computer struct {
+	memory *check.Memory
+	turns  chan struct{} // has room for the heavy ones that are worked on at once
+	waits  atomic.Int32  // how many requests wait for a turn
+
+	mu    sync.Mutex
+	heavy map[string]bool            // builds, by id, that took long
+	first map[string]*check.Analysis // by job: what was answered while it is worked on, or came to no end
+	jobs  []job                      // to be worked on, the next one first
+	ended []string                   // the keys of those that came to no end
+}
+
+// A job is an analysis that is worked out when nobody waits.
+type job struct {
+	key  string // all that its answer depends on
+	bare bool   // nothing of it is known yet: something first
+	lib *build.Library
+	doc *build.Document
+}
+
+func newComputer() *computer {
+	return &computer{
+		memory: check.NewMemory(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
+		heavy: map[string]bool{}, first: map[string]*check.Analysis{},
+	}
+}
+
+// since reports whether a time has passed, for those who are to halt then.
+func since(began time.Time, most time.Duration) func() bool {
+	return func() bool { return time.Since(began) > most }
+}
+
+// check analyses a build, whose id is "" before it has one. What is missing in the answer,
+// it says.
+func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*check.Analysis, error) {
+	if c.memory.Knows(lib, doc) {
+		return c.memory.Check(lib, doc)
+	}
+	key, err := check.DependsOn(lib, doc)
+	if err != nil {
+		return nil, err
+	}
+	c.mu.Lock()
+	first, heavy := c.first[key], c.heavy[id]
+	c.mu.Unlock()
+	if first != nil {
+		return first, nil
+	}
+	began := time.Now()
+	if len(doc.Parts) < manyParts && !heavy {
+		a, err := c.memory.CheckUntil(lib, doc, since(began, slow))
+		if !errors.Is(err, wiring.Halted) {
+			return a, err
+		}
+	}
+	if !c.turn(began) {
+		a := check.TooLarge()
+		a.Missing = []string{"Other builds are being worked out first. This one is kept, and its turn comes."}
+		c.later(job{key, true, lib, doc}, a)
+		return a, nil
+	}
+	defer func() { <-c.turns }()
+	a, err := c.memory.CheckUntil(lib, doc, since(began, firstAnswer))
+	c.note(id, time.Since(began) > slow)
+	if !errors.Is(err, wiring.Halted) {
+		return a, err
+	}
+	a, err = c.memory.Hurry(lib, doc, since(time.Now(), hurry))
+	bare := errors.Is(err, wiring.Halted)
+	switch {
+	case bare:
+		a = check.TooLarge()
+	case err != nil:
+		return nil, err
+	}
+	a.Missing = append(a.Missing, working)
+	c.later(job{key, bare, lib, doc}, a)
+	return a, nil
+}
+
+// turn waits for a turn among the heavy ones, not longer than for a first answer.
+func (c *computer) turn(began time.Time) bool {
+	c.waits.Add(1)
+	defer c.waits.Add(-1)
+	select {
+	case c.turns <- struct{}{}:
+		return true
+	case <-time.After(firstAnswer - time.Since(began)):
+		return false
+	}
+}
+
+// note remembers whether a build is a heavy one.
+func (c *computer) note(id string, heavy bool) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if len(c.heavy) >= mostNoted {
+		clear(c.heavy)
+	}
+	if heavy && id != "" {
+		c.heavy[id] = true
+	} else {
+		delete(c.heavy, id)
+	}
+}
+
+// later has an analysis worked out when nobody waits; until then the first answer is given
+// to who asks again.
+func (c *computer) later(j job, first *check.Analysis) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.first[j.key] != nil || len(c.jobs) >= mostNoted {
+		return
+	}
+	c.first[j.key] = first
+	if c.jobs = append(c.jobs, j); len(c.jobs) == 1 {
+		go c.work()
+	}
+}
+
+// work does the jobs there are, one after another.
+func (c *computer) work() {
+	for {
+		c.mu.Lock()
+		next := c.jobs[0]
+		c.mu.Unlock()
+		done := c.finish(next)
+		c.mu.Lock()
+		c.jobs = c.jobs[1:]
+		if done {
+			delete(c.first, next.key)
+		} else {
+			c.giveUp(next.key)
+		}
+		left := len(c.jobs)
+		c.mu.Unlock()
+		if left == 0 {
+			return
+		}
+	}
+}
+
+// finish works a job out, and reports whether it came to an end. A request that waits goes
+// first: what has been solved until then is remembered.
+func (c *computer) finish(j job) bool {
+	if j.bare {
+		c.patiently(func(over func() bool) error {
+			a, err := c.memory.Hurry(j.lib, j.doc, over)
+			if err == nil {
+				a.Missing = append(a.Missing, working)
+				c.mu.Lock()
+				c.first[j.key] = a
+				c.mu.Unlock()
+			}
+			return err
+		})
+	}
+	return c.patiently(func(over func() bool) error {
+		_, err := c.memory.CheckUntil(j.lib, j.doc, over)
+		return err
+	})
+}
+
+// patiently does something in turns, which it is to end when over says so, until it is
+// done, or for as long as there is patience.
+func (c *computer) patiently(do func(over func() bool) error) bool {
+	for spent := time.Duration(0); spent < patience; {
+		c.turns <- struct{}{}
+		began := time.Now()
+		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > patience })
+		spent += time.Since(began)
+		<-c.turns
+		if !errors.Is(err, wiring.Halted) {
+			return true
+		}
+		time.Sleep(breath)
+		spent += breath
+	}
+	return false
+}
+
+// giveUp says of what came to no end that it is not worked out. The lock is held.
+func (c *computer) giveUp(key string) {
+	last := *c.first[key]
+	last.Missing = append(slices.Clone(last.Missing[:len(last.Missing)-1]), endless)
+	c.first[key] = &last
+	if c.ended = append(c.ended, key); len(c.ended) > mostEnded {
+		delete(c.first, c.ended[0])
+		c.ended = c.ended[1:]
+	}
+}

@@ -1,0 +1,87 @@
+package server
+
+import (
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/plan"
+)
+
+// mesh is a build in which everything hangs together in more states than can be looked at:
+// so many buttons between pins, each of which also has a lamp to the next.
+func mesh(t testing.TB, lib *build.Library, buttons int) *build.Document {
+	t.Helper()
+	doc := build.New("mesh", "large-5v")
+	for range buttons {
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "no-pull"}})
+		require.NoError(t, err)
+		doc = next
+	}
+	for i := 1; i < buttons; i++ {
+		pin := func(k int) build.Terminal { return build.Pin(doc.Parts[k].Signals[0].Pin) }
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1k"}})
+		require.NoError(t, err)
+		doc = next
+		r := doc.Parts[len(doc.Parts)-1].ID
+		doc.Join(pin(i-1), build.Of(r, "1"))
+		doc.Join(pin(i), build.Of(r, "2"))
+	}
+	return doc
+}
+
+// A build that takes long has a first answer that says what is missing, and the whole
+// one when it is asked for later; who asks meanwhile does not wait.
+func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
+	lib := build.Shipped()
+	doc := mesh(t, lib, 14)
+	c := newComputer()
+	began := time.Now()
+	first, err := c.check("heavy", lib, doc)
+	require.NoError(t, err)
+	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
+	t.Logf("first after %v", time.Since(began))
+	again, err := c.check("heavy", lib, doc)
+	require.NoError(t, err)
+	assert.Same(t, first, again)
+	require.Eventually(t, func() bool {
+		a, err := c.check("heavy", lib, doc)
+		return assert.NoError(t, err) && a.Missing == nil
+	}, 2*time.Minute, 20*time.Millisecond)
+	got, err := c.check("heavy", lib, doc)
+	require.NoError(t, err)
+	want, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
+}
+
+// Sixteen heavy ones at once are all answered, and small ones go before them.
+func TestSmallBuildsGoFirst(t *testing.T) {
+	lib := build.Shipped()
+	c := newComputer()
+	var wg sync.WaitGroup
+	for i := range 16 {
+		doc := mesh(t, lib, 14)
+		doc.Parts[0].Values = map[string]float64{"bounce": 0.001 * float64(i+1)}
+		wg.Go(func() {
+			a, err := c.check("", lib, doc)
+			if assert.NoError(t, err) {
+				assert.NotEmpty(t, a.Missing)
+			}
+		})
+	}
+	for i := range 20 {
+		doc, _, err := plan.Apply(lib, build.New("small", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Value: "forwardVoltage"}})
+		require.NoError(t, err)
+		doc.Parts[0].Values = map[string]float64{"forwardVoltage": 1.8 + 0.001*float64(i)}
+		a, err := c.check("small", lib, doc)
+		require.NoError(t, err)
+		assert.Empty(t, a.Missing, "a small build does not wait for a turn")
+	}
+	wg.Wait()
+}
