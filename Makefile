@@ -12,7 +12,7 @@ CORE := $(shell find core cmd starts demo -name '*_test.go' | xargs -n1 dirname 
 RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
 SIDE := ./core/parallel ./core/wiring ./core/check ./server/... ./store/...
 
-.PHONY: help demo run build test test-wide check hooks types bench shots clean
+.PHONY: help demo run build test test-wide check hooks types attack bench shots clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 12
@@ -81,6 +81,11 @@ check: web/node_modules/.stamp
 
 hooks: web/node_modules/.stamp ## look at formats and types before each commit
 	@git config core.hooksPath scripts/hooks
+
+attack: build ## a long one: kills, hostile requests, migrations ended midway, heavy builds
+	@scripts/need mariadb-server:mariadbd
+	@CABLAGGIO_WIDE=1 go test -race -count 1 -timeout 60m ./store/...
+	@CABLAGGIO_WIDE=1 go test -race -count 1 -timeout 60m -run 'EveryRoute|Heavy|Small|Announced|Database' ./server
 
 # With GOGC as serve sets it.
 bench: build ## benchmarks, as ratios within one run

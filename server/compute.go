@@ -13,16 +13,22 @@ import (
 	"cablaggio/core/wiring"
 )
 
+// A budget is how long things may take.
+type budget struct {
+	slow     time.Duration // from here on a build is a heavy one
+	whole    time.Duration // how long a request waits for the whole analysis
+	hurry    time.Duration // and then for one from the extremes
+	patience time.Duration // how long is worked on it afterwards
+}
+
+var usual = budget{300 * time.Millisecond, 900 * time.Millisecond, 500 * time.Millisecond, time.Minute}
+
 const (
-	firstAnswer = 900 * time.Millisecond // how long a request waits for the whole analysis
-	hurry       = 500 * time.Millisecond // and then for one from the extremes
-	patience    = time.Minute            // how long is worked on it afterwards
-	breath      = 50 * time.Millisecond  // between turns, for those who wait
+	breath = 50 * time.Millisecond // between turns, for those who wait
 
 	// manyParts is from how many parts on a build is taken for a heavy one before it is
-	// known how long it takes; slow is from how long on it is one.
+	// known how long it takes.
 	manyParts = 40
-	slow      = 300 * time.Millisecond
 
 	mostNoted = 256 // builds that are known to be heavy, or wait
 	mostEnded = 16  // analyses that came to no end
@@ -38,6 +44,7 @@ const (
 // builds are answered meanwhile; a request is answered in about two seconds at most, with
 // what there is by then, and the rest is worked out afterwards.
 type computer struct {
+	budget
 	memory *check.Memory
 	turns  chan struct{} // has room for the heavy ones that are worked on at once
 	waits  atomic.Int32  // how many requests wait for a turn
@@ -53,12 +60,13 @@ type computer struct {
 type job struct {
 	key  string // all that its answer depends on
 	bare bool   // nothing of it is known yet: something first
-	lib *build.Library
-	doc *build.Document
+	lib  *build.Library
+	doc  *build.Document
 }
 
-func newComputer() *computer {
+func newComputer(b budget) *computer {
 	return &computer{
+		budget: b,
 		memory: check.NewMemory(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 		heavy: map[string]bool{}, first: map[string]*check.Analysis{},
 	}
@@ -87,7 +95,7 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 	}
 	began := time.Now()
 	if len(doc.Parts) < manyParts && !heavy {
-		a, err := c.memory.CheckUntil(lib, doc, since(began, slow))
+		a, err := c.memory.CheckUntil(lib, doc, since(began, c.slow))
 		if !errors.Is(err, wiring.Halted) {
 			return a, err
 		}
@@ -99,12 +107,12 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 		return a, nil
 	}
 	defer func() { <-c.turns }()
-	a, err := c.memory.CheckUntil(lib, doc, since(began, firstAnswer))
-	c.note(id, time.Since(began) > slow)
+	a, err := c.memory.CheckUntil(lib, doc, since(began, c.whole))
+	c.note(id, time.Since(began) > c.slow)
 	if !errors.Is(err, wiring.Halted) {
 		return a, err
 	}
-	a, err = c.memory.Hurry(lib, doc, since(time.Now(), hurry))
+	a, err = c.memory.Hurry(lib, doc, since(time.Now(), c.hurry))
 	bare := errors.Is(err, wiring.Halted)
 	switch {
 	case bare:
@@ -124,7 +132,7 @@ func (c *computer) turn(began time.Time) bool {
 	select {
 	case c.turns <- struct{}{}:
 		return true
-	case <-time.After(firstAnswer - time.Since(began)):
+	case <-time.After(c.whole - time.Since(began)):
 		return false
 	}
 }
@@ -203,10 +211,10 @@ func (c *computer) finish(j job) bool {
 // patiently does something in turns, which it is to end when over says so, until it is
 // done, or for as long as there is patience.
 func (c *computer) patiently(do func(over func() bool) error) bool {
-	for spent := time.Duration(0); spent < patience; {
+	for spent := time.Duration(0); spent < c.patience; {
 		c.turns <- struct{}{}
 		began := time.Now()
-		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > patience })
+		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience })
 		spent += time.Since(began)
 		<-c.turns
 		if !errors.Is(err, wiring.Halted) {

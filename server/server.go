@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -17,6 +18,7 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	fiberlog "github.com/gofiber/fiber/v3/log"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
@@ -51,10 +53,11 @@ const (
 
 // New returns the application.
 func New(cfg Config) *fiber.App {
-	computer := newComputer()
+	computer := newComputer(usual)
 	s := &server{Config: cfg, computer: computer, assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxBody,
+		ReadBufferSize:    16 << 10, // of the address and the headers
 		StreamRequestBody: true,
 		ReadTimeout:       30 * time.Second,
 		WriteTimeout:      30 * time.Second,
@@ -64,6 +67,7 @@ func New(cfg Config) *fiber.App {
 		ErrorHandler:      s.fail,
 	})
 	app.Server().Logger = &connectionLog{log: s.Log}
+	fiberlog.SetOutput(io.Discard) // it has a line of its own for each request that cannot be read
 	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(c fiber.Ctx, e any) {
 		s.Log.Error("panic", "path", c.Path(), "what", e)
 	}}))
