@@ -200,3 +200,34 @@ func databasePID(t *testing.T, dir string) (pid int) {
 	require.NoError(t, err)
 	return pid
 }
+
+// What to measure, what it must read, and what a reading means.
+func TestMeter(t *testing.T) {
+	const tram = "../../demo/tram-stop.json"
+	code, out, _ := cli(t, "checks", tram)
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "Before the supply goes on")
+	assert.Contains(t, out, "check volts:board.5V:board.GND")
+	_, out, _ = cli(t, "checks", tram, "--json")
+	var list struct{ Checks []struct{ ID string } }
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	assert.NotEmpty(t, list.Checks)
+
+	code, out, _ = cli(t, "reads", tram, "--between", "5V,GND")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "5.00")
+	code, out, _ = cli(t, "reads", tram, "--in", "button1.1a", "--set", "button1=pressed")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "µA")
+
+	for reading, want := range map[string]int{"4,97 V": 0, "0.1": 1, "OL": 1, "5 A": 2, "": 2} {
+		code, _, _ = cli(t, "judge", tram, "--check", "volts:board.5V:board.GND", "--reading", reading)
+		assert.Equal(t, want, code, reading)
+	}
+	for _, wrong := range [][]string{{"judge", tram, "--check", "x", "--reading", "5"}, {"reads", tram, "--between", "5V"}, {"reads", tram, "--between", "5V,moon"},
+		{"reads", tram, "--between", "5V,GND", "--set", "D4=purple"}, {"reads", tram, "--between", "5V,GND", "--volts", "--unpowered"}, {"checks", tram, "--meter", "none.json"}} {
+		code, _, errs := cli(t, wrong...)
+		assert.Equal(t, 2, code, wrong)
+		assert.NotEmpty(t, errs, wrong)
+	}
+}

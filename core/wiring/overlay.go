@@ -104,7 +104,11 @@ func (n *Network) With(changes ...Change) *Network {
 		case metered:
 			// From the wires of a net, at a point of its own, into the leg.
 			at := m.places.place("", c.net)
-			m.add(plain(Element{Role: Instrument, Name: "ammeter"}), circuit.Element{Kind: circuit.VoltageSource, A: at, B: m.at(c.a)})
+			meter := circuit.Element{Kind: circuit.VoltageSource, A: at, B: m.at(c.a)}
+			if c.to > 0 {
+				meter.Kind, meter.Value = circuit.Resistor, c.to
+			}
+			m.add(plain(Element{Role: Instrument, Name: "ammeter"}), meter)
 			wires = true
 		case unpowered:
 			m.unfeed()

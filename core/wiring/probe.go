@@ -90,6 +90,11 @@ func (n *Network) alone(s *Solved, node circuit.Node) Range {
 // Amps returns the current that flows from the wires at a leg into it: what an
 // ammeter reads that the leg is taken off its wires for.
 func (n *Network) Amps(settings []float64, leg build.Terminal) (Range, error) {
+	return n.AmpsThrough(settings, leg, 0)
+}
+
+// AmpsThrough is [Network.Amps] with an ammeter that has a resistance, its burden.
+func (n *Network) AmpsThrough(settings []float64, leg build.Terminal, burden float64) (Range, error) {
 	net := n.places.net[n.at(leg)]
 	if net < 0 {
 		return Range{}, nil
@@ -100,7 +105,7 @@ func (n *Network) Amps(settings []float64, leg build.Terminal) (Range, error) {
 			return Range{}, nil // a leg that it is joined to inside goes to the same wires
 		}
 	}
-	m := n.With(Loose(leg), Change{kind: metered, a: leg, net: net})
+	m := n.With(Loose(leg), Change{kind: metered, a: leg, net: net, to: burden})
 	meter := len(m.Elements) - 1
 	p := m.PieceWith(meter)
 	s, err := p.At(p.Restrict(append(settings[:len(settings):len(settings)], m.rest(len(settings))...)))
@@ -122,8 +127,8 @@ func (n *Network) rest(from int) (out []float64) {
 // resistance. An ohmmeter has one too weak for a junction, a diode test one that
 // lifts a lamp.
 type Tester struct {
-	Volts float64 // with nothing between its tips
-	Ohms  float64 // inside
+	Volts float64 `json:"volts"` // with nothing between its tips
+	Ohms  float64 `json:"ohms"`  // inside
 }
 
 // Testers of a usual handheld meter (common practice).
@@ -145,23 +150,47 @@ func (n *Network) Test(settings []float64, t Tester, red, black build.Terminal) 
 	if n.Node(red) == n.Node(black) {
 		return Test{}, nil
 	}
+	s, err := n.tested(settings, t, red, black)
+	if err != nil {
+		return Test{}, err
+	}
+	volts := s.Across(s.Piece.network.Node(red), s.Piece.network.Node(black))
+	return Test{volts, Range{t.makes(volts.Low), t.makes(volts.Typ), t.makes(volts.High)}}, nil
+}
+
+// TypicalTest is [Network.Test] at the typical values alone, at a part of its cost.
+func (n *Network) TypicalTest(settings []float64, t Tester, red, black build.Terminal) (volts, ohms float64, err error) {
+	if n.Node(red) == n.Node(black) {
+		return 0, 0, nil
+	}
+	s, err := n.tested(settings, t, red, black)
+	if err != nil {
+		return 0, 0, err
+	}
+	volts = s.Typical(s.Piece.network.Node(red)) - s.Typical(s.Piece.network.Node(black))
+	return volts, t.makes(volts), nil
+}
+
+// tested solves the network with a tester between two places.
+func (n *Network) tested(settings []float64, t Tester, red, black build.Terminal) (*Solved, error) {
 	m := n.With(
 		Between(black, red, circuit.Element{Kind: circuit.CurrentSource, Value: t.Volts / t.Ohms}),
 		Between(red, black, circuit.Element{Kind: circuit.Resistor, Value: t.Ohms}))
 	p := m.PieceWith(len(m.Elements) - 1)
 	s, err := p.At(p.Restrict(append(settings[:len(settings):len(settings)], m.rest(len(settings))...)))
 	if err != nil {
-		return Test{}, fmt.Errorf("a test from %s to %s: %w", red, black, err)
+		return nil, fmt.Errorf("a test from %s to %s: %w", red, black, err)
 	}
-	volts := s.Across(m.Node(red), m.Node(black))
-	ohms := func(v float64) float64 {
-		// Within a part in 10⁹ of nothing flowing, nothing flows.
-		if left := t.Volts - v; left > 1e-9*t.Volts {
-			return math.Max(0, v*t.Ohms/left)
-		}
-		return math.Inf(1)
+	return s, nil
+}
+
+// makes is the resistance that a tester makes of a voltage between its tips.
+func (t Tester) makes(v float64) float64 {
+	// Within a part in 10⁹ of nothing flowing, nothing flows.
+	if left := t.Volts - v; left > 1e-9*t.Volts {
+		return math.Max(0, v*t.Ohms/left)
 	}
-	return Test{volts, Range{ohms(volts.Low), ohms(volts.Typ), ohms(volts.High)}}, nil
+	return math.Inf(1)
 }
 
 // Typical returns the voltage of a place above ground at the typical values: the
