@@ -116,7 +116,7 @@ func (b *tab) visit(path string) {
 // find is JavaScript that finds the visible elements of a role whose
 // accessible name, as the browser's own rules give it, contains a text.
 const find = `(role, name, exact) => {
-  const native = {button: 'button,summary', link: 'a[href]', textbox: 'input:not([type=file]):not([type=checkbox])', combobox: 'select', heading: 'h1,h2,h3', list: 'ul', listitem: 'li', alert: null, img: 'svg[role=img]', row: 'tr', region: 'section'};
+  const native = {button: 'button,summary', link: 'a[href]', textbox: 'input:not([type=file]):not([type=checkbox]),textarea', combobox: 'select', heading: 'h1,h2,h3', list: 'ul', listitem: 'li', alert: null, img: 'svg[role=img]', row: 'tr', region: 'section'};
   const selector = ['[role="' + role + '"]', native[role]].filter(Boolean).join(',');
   const label = (e) => {
     if (e.getAttribute('aria-label')) return e.getAttribute('aria-label');

@@ -10,6 +10,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/choose"
 	"cablaggio/core/drawer"
+	"cablaggio/core/meter"
 	"cablaggio/core/plan"
 	"cablaggio/core/supply"
 )
@@ -177,6 +178,39 @@ type AssemblyView struct {
 type HoleMap struct {
 	Marks   string `json:"marks"`
 	ViewBox string `json:"viewBox"`
+}
+
+// NewEntry asks for an entry in the log.
+type NewEntry struct {
+	Kind    string `json:"kind" required:"true"` // reading or note
+	Check   string `json:"check,omitempty"`      // of a reading: the id of its check
+	Reading string `json:"reading,omitempty"`    // as the meter shows it
+	Part    string `json:"part,omitempty"`       // of a note: the part that it is about
+	Text    string `json:"text,omitempty"`       // of a note
+}
+
+// LogPage is a page of the log, the newest first.
+type LogPage struct {
+	Entries []LogEntry `json:"entries"`
+	More    bool       `json:"more"` // there are older ones
+}
+
+// LogEntry is a line in the log.
+type LogEntry struct {
+	ID       int64         `json:"id"`
+	Revision int           `json:"revision"` // of the build, when it was made
+	Made     time.Time     `json:"made"`
+	Kind     string        `json:"kind"`
+	Part     string        `json:"part,omitempty"`
+	Text     string        `json:"text"`              // of a reading: what was measured, in words
+	Reading  *ReadingEntry `json:"reading,omitempty"` // of a reading
+}
+
+// ReadingEntry is a reading with what was expected when it was taken.
+type ReadingEntry struct {
+	Check   string            `json:"check"`
+	Expect  meter.Expectation `json:"expect"`
+	Verdict meter.Verdict     `json:"verdict"`
 }
 
 // ControlList is what can be set in the circuit of a build.

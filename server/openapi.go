@@ -19,6 +19,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/meter"
 	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
 )
@@ -81,6 +82,11 @@ type byBoard struct {
 // Text is a file's text.
 type Text struct {
 	Text string `json:"text" required:"true"`
+}
+
+type byEntry struct {
+	byID
+	Entry int64 `path:"entry"`
 }
 
 type byTag struct {
@@ -158,6 +164,21 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Format string `path:"format"`
 		}{}, nil},
+		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
+		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
+			byID
+			Kind   string `query:"kind"`
+			Part   string `query:"part"`
+			Search string `query:"search"`
+			Before int64  `query:"before"`
+		}{}, LogPage{}},
+		{http.MethodPost, "/api/builds/{id}/log", "keepEntry", "A reading, which is judged, or a note", struct {
+			byID
+			byKey
+			NewEntry
+		}{}, LogEntry{}},
+		{http.MethodDelete, "/api/builds/{id}/log/{entry}", "strikeEntry", "Take an entry out of the log", byEntry{}, nil},
+		{http.MethodPost, "/api/builds/{id}/log/{entry}/restore", "restoreEntry", "Put an entry back", byEntry{}, nil},
 		{http.MethodPost, "/api/builds/{id}/restore", "restoreBuild", "Put a deleted build back", byID{}, BuildView{}},
 		{http.MethodPost, "/api/builds/{id}/duplicate", "duplicateBuild", "A copy as a new build", struct {
 			byID
@@ -190,10 +211,10 @@ func OpenAPI() ([]byte, error) {
 			o.AddReqStructure(op.request)
 		}
 		status := http.StatusOK
-		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" {
+		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" || op.id == "keepEntry" {
 			status = http.StatusCreated
 		}
-		if op.id == "deleteBuild" || op.id == "dropBoard" {
+		if op.id == "deleteBuild" || op.id == "dropBoard" || op.id == "strikeEntry" || op.id == "restoreEntry" {
 			status = http.StatusNoContent
 		}
 		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))
@@ -253,7 +274,7 @@ func AnalysisSchema() ([]byte, error) {
 // schemaName is the type's name, with its package's where two have the same.
 func schemaName(t reflect.Type, _ string) string {
 	switch pkg := path.Base(t.PkgPath()); {
-	case pkg == "part" || pkg == "spec":
+	case pkg == "part" || pkg == "spec" || pkg == "meter":
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + t.Name()
 	case t == reflect.TypeFor[build.Problem]():
 		return "BuildProblem"

@@ -42,6 +42,7 @@ type server struct {
 	computer  *computer
 	assembled *assembly.Memory
 	own       atomic.Pointer[ownThings]
+	surveys   surveys
 	bodies    chan struct{} // has room for as many as are read at once
 }
 
@@ -95,6 +96,11 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/controls", s.controls)
 	api.Get("/builds/:id/files/netlist", s.exportNetlist)
 	api.Get("/builds/:id/files/:format", s.exportBuild)
+	api.Get("/builds/:id/checks", s.listChecks)
+	api.Get("/builds/:id/log", s.listLog)
+	api.Post("/builds/:id/log", s.keepEntry)
+	api.Delete("/builds/:id/log/:entry", s.strikeEntry)
+	api.Post("/builds/:id/log/:entry/restore", s.restoreEntry)
 	api.Post("/builds/:id/restore", s.restoreBuild)
 	api.Post("/builds/:id/duplicate", s.duplicateBuild)
 	api.Post("/builds/:id/edits", s.editBuild)

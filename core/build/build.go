@@ -4,6 +4,7 @@
 package build
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"unicode"
@@ -95,6 +96,23 @@ type Part struct {
 	Of      string             `json:"of,omitempty"`     // the part whose hookup brought this one
 	Role    string             `json:"role,omitempty"`   // and as what
 	Chosen  bool               `json:"chosen,omitempty"` // its value is chosen, and follows when something changes
+	// Measured is, by value id, what was measured of this very part. It counts as long
+	// as it is the part's value.
+	Measured map[string]Measured `json:"measured,omitempty"`
+}
+
+// Measured is a value as it was measured.
+type Measured struct {
+	Value  float64 `json:"value"`  // in SI base units
+	Within float64 `json:"within"` // what the meter may be off, as a part of the value
+}
+
+// IsMeasured reports whether a value of the part is one that was measured, and within
+// which part of it.
+func (p *Part) IsMeasured(id string) (within float64, ok bool) {
+	m, ok := p.Measured[id]
+	own, set := p.Values[id]
+	return m.Within, ok && set && own == m.Value
 }
 
 // A Signal ties what a part needs of a pin to the pin that the program uses.
@@ -259,6 +277,7 @@ func (d *Document) Clone() *Document {
 			}
 			p.Values = values
 		}
+		p.Measured = maps.Clone(p.Measured)
 	}
 	if d.Cells != nil {
 		cells := *d.Cells

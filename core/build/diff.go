@@ -40,7 +40,7 @@ func Diff(a, b *Document) []string {
 		if p.Hookup != q.Hookup {
 			say("%s is wired another way", q.Name)
 		}
-		if !maps.Equal(p.Values, q.Values) {
+		if !maps.Equal(p.Values, q.Values) || !maps.Equal(p.Measured, q.Measured) {
 			say("%s has other values", q.Name)
 		}
 		if !slices.Equal(p.Signals, q.Signals) {

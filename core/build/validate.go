@@ -2,6 +2,7 @@ package build
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -157,6 +158,15 @@ func (v *validator) part(where string, p *Part) {
 	if _, ok := kind.Type(p.Type); !ok && (p.Type != "" || len(kind.Types) > 0) {
 		v.bad(where+".type", fmt.Sprintf("there is no %s of type %q", kind.Name, clip(p.Type)), typeIDs(kind))
 	}
+	for _, id := range slices.Sorted(maps.Keys(p.Measured)) {
+		m := p.Measured[id]
+		if err := CheckValue(kind, id, m.Value); err != nil {
+			v.bad(where+".measured."+clip(id), err.Error(), "")
+		}
+		if math.IsNaN(m.Within) || m.Within < 0 || m.Within > MaxOff {
+			v.bad(where+".measured."+clip(id), fmt.Sprintf("within is %g", m.Within), fmt.Sprintf("0 to %g, a part of the value", MaxOff))
+		}
+	}
 	for _, id := range sortedKeys(p.Values) {
 		if err := CheckValue(kind, id, p.Values[id]); err != nil {
 			v.bad(where+".values."+clip(id), err.Error(), "")
@@ -192,6 +202,9 @@ func (v *validator) part(where string, p *Part) {
 		}
 	}
 }
+
+// MaxOff is the largest part of a value that a meter may be off.
+const MaxOff = 0.2
 
 // CheckValue reports why a part of the kind cannot have the value.
 func CheckValue(kind *part.Kind, id string, value float64) error {

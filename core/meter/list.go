@@ -70,11 +70,17 @@ type List struct {
 // Checks returns what to measure in a build, in the order of the work: as few checks as
 // show every single fault that a reading can show, the less troublesome first.
 func (m *Instrument) Checks(lib *build.Library, doc *build.Document) (*List, error) {
+	return m.ChecksWith(wiring.NewKnown(), lib, doc)
+}
+
+// ChecksWith is [Instrument.Checks] with what is known of the build's pieces, and for who
+// may halt it; see [wiring.Known.Until].
+func (m *Instrument) ChecksWith(known *wiring.Known, lib *build.Library, doc *build.Document) (*List, error) {
 	p, err := placement.Place(lib, doc)
 	if err != nil {
 		p = nil // it is measured at the legs
 	}
-	s := &surveyor{meter: m, lib: lib, doc: doc, placed: p, on: wiring.Build(lib, doc)}
+	s := &surveyor{meter: m, lib: lib, doc: doc, placed: p, on: known.Build(lib, doc)}
 	s.off = s.on.With(wiring.Unpowered())
 	s.faults = fault.List(lib, doc, p)
 	s.propose()

@@ -37,6 +37,7 @@ const (
 	Free    Op = "free"
 	Title   Op = "title"
 	Board   Op = "board"
+	Measure Op = "measure"
 	Turns   Op = "turns"
 	Supply  Op = "supply"
 	Unused  Op = "unused"

@@ -73,6 +73,10 @@ func init() {
 			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
 				return p.value(q, kind, e.Value, e.Text)
 			}),
+		shape(Measure, "part value text", "A value as it was measured: it is the part's own, within what a meter may be off.",
+			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
+				return p.measure(q, kind, e.Value, e.Text)
+			}),
 		shape(Size, "part", "Choose the resistor's value again.", (*planner).resize),
 		shape(SetType, "part type", "Another type of the same kind.", (*planner).setType),
 		shape(Name, "part name", "Another name.", (*planner).rename),

@@ -138,6 +138,25 @@ func (p *planner) pull(part *build.Part, signal string, pull board.Pull) (string
 	return fmt.Sprintf("switched the pull-%s of %s on", pull, part.Signals[i].Pin), nil
 }
 
+// meterOff is what a usual meter may be off in reading a part (common practice: 0.8 % and
+// two of the last digit).
+const meterOff = 0.01
+
+// measure sets a value to what was measured of the part.
+func (p *planner) measure(q *build.Part, kind *part.Kind, id, text string) (string, error) {
+	who := q.ID
+	if _, err := p.value(q, kind, id, text); err != nil {
+		return "", err
+	}
+	q = p.doc.Part(who)
+	def, _ := kind.Value(id)
+	if q.Measured == nil {
+		q.Measured = map[string]build.Measured{}
+	}
+	q.Measured[id] = build.Measured{Value: q.Values[id], Within: meterOff}
+	return fmt.Sprintf("measured %s of %s: %s", def.Name, q.Name, quantity.Short(q.Values[id], def.Unit)), nil
+}
+
 func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (string, error) {
 	def, ok := kind.Value(id)
 	if !ok {
@@ -145,6 +164,7 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	}
 	if strings.TrimSpace(text) == "" {
 		delete(part.Values, id)
+		delete(part.Measured, id)
 		p.follow(part.ID)
 		return fmt.Sprintf("set %s of %s back to what the catalogue has", def.Name, part.Name), nil
 	}
@@ -160,6 +180,7 @@ func (p *planner) value(part *build.Part, kind *part.Kind, id, text string) (str
 	}
 	part.Values[id] = v
 	part.Chosen = false
+	delete(part.Measured, id)
 	words := fmt.Sprintf("set %s of %s to %s", def.Name, part.Name, quantity.Short(v, def.Unit))
 	if id == "resistance" {
 		who := part.ID

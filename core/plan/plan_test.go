@@ -18,7 +18,9 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/choose"
 	"cablaggio/core/plan"
+	"cablaggio/core/spec"
 	"cablaggio/core/testkit"
+	"cablaggio/core/wiring"
 )
 
 var lib = build.Shipped()
@@ -429,4 +431,30 @@ func TestPullsComeFromTheDrawer(t *testing.T) {
 	doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"}})
 	require.NoError(t, err)
 	assert.Equal(t, 10e3, doc.Part("button1-pull-up").Values["resistance"])
+}
+
+// What was measured of a part is its own, within what a meter may be off, until it has
+// another value.
+func TestAMeasuredPart(t *testing.T) {
+	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Measure, Part: "led1-resistor", Value: "resistance", Text: "221.5"})
+	kind, _ := lib.Catalogue.Kind("resistor")
+	of := func() spec.Value { return wiring.ValueOf(kind, doc.Part("led1-resistor"), "resistance") }
+	assert.InDelta(t, 221.5*0.99, of().Low, 1e-9)
+	assert.Equal(t, "measured", of().Source)
+	n := wiring.Build(lib, doc)
+	assert.InDelta(t, 221.5*1.01, n.ValueAt(n.Find(wiring.Body, "led1-resistor", "")).High, 1e-9, "and that is reckoned with")
+	again, err := lib.Parse(must(t, doc))
+	require.NoError(t, err)
+	assert.Equal(t, doc, again)
+	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "330"})
+	n = wiring.Build(lib, doc)
+	assert.InDelta(t, 330*0.95, n.ValueAt(n.Find(wiring.Body, "led1-resistor", "")).Low, 1e-9)
+	assert.Empty(t, doc.Part("led1-resistor").Measured)
+}
+
+func must(t *testing.T, doc *build.Document) []byte {
+	t.Helper()
+	data, err := json.Marshal(doc)
+	require.NoError(t, err)
+	return data
 }

@@ -65,15 +65,21 @@ func (i instance) limit(id string, recommended float64) spec.Limit {
 }
 
 func resistor(i instance) {
-	ohms := i.value("resistance")
-	ohms = spec.Within(ohms.Typ, i.value("tolerance").Typ/100, ohms.Source)
-	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(ohms, "resistance"))
+	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(i.toleranced("resistance"), "resistance"))
+}
+
+// toleranced is a value within the tolerance that is printed on the part, or within what a
+// meter may be off when it was measured.
+func (i instance) toleranced(id string) spec.Value {
+	v := i.value(id)
+	if _, ok := i.part.IsMeasured(id); ok {
+		return v
+	}
+	return spec.Within(v.Typ, i.value("tolerance").Typ/100, v.Source)
 }
 
 func capacitor(i instance) {
-	farads := i.value("capacitance")
-	farads = spec.Within(farads.Typ, i.value("tolerance").Typ/100, farads.Source)
-	i.add(circuit.Element{Kind: circuit.Capacitor}, i.kind.Terminals[0].ID, i.kind.Terminals[1].ID, i.element(farads, "capacitance"))
+	i.add(circuit.Element{Kind: circuit.Capacitor}, i.kind.Terminals[0].ID, i.kind.Terminals[1].ID, i.element(i.toleranced("capacitance"), "capacitance"))
 }
 
 // buzzer is a piezo disc: a capacitor, and next to nothing at rest.
@@ -89,6 +95,9 @@ func buzzer(i instance) {
 func ValueOf(kind *part.Kind, p *build.Part, id string) spec.Value {
 	stated := kind.Stated(p.Type, id)
 	if own, ok := p.Values[id]; ok {
+		if within, ok := p.IsMeasured(id); ok {
+			return spec.Within(own, within, "measured")
+		}
 		if p.Chosen {
 			return stated.Rescaled(own, "chosen for this build")
 		}

@@ -11,6 +11,8 @@ import "./styles.css";
 
 // The list of builds and the Plan stage come at once; the rest when it is asked for.
 const Assemble = lazy(() => import("./assemble/assemble").then((m) => ({ default: m.Assemble })));
+const Meter = lazy(() => import("./meter/meter").then((m) => ({ default: m.Meter })));
+const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
 const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
 const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
 
@@ -32,6 +34,8 @@ createRoot(root).render(
             <Route path="/builds/:id" element={<BuildPage />}>
               <Route index element={<Plan />} />
               <Route path="assemble" element={<Assemble />} />
+              <Route path="meter" element={<Meter />} />
+              <Route path="log" element={<Log />} />
             </Route>
             <Route path="/drawer" element={<DrawerPage />} />
             <Route path="/boards" element={<BoardsPage />} />

@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to measure, and what the meter must read */
+        get: operations["checks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/controls": {
         parameters: {
             query?: never;
@@ -221,6 +238,58 @@ export interface paths {
         get: operations["exportBuild"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of a build, a page at a time, the newest first */
+        get: operations["log"];
+        put?: never;
+        /** A reading, which is judged, or a note */
+        post: operations["keepEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/log/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an entry out of the log */
+        delete: operations["strikeEntry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/log/{entry}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put an entry back */
+        post: operations["restoreEntry"];
         delete?: never;
         options?: never;
         head?: never;
@@ -729,6 +798,12 @@ export interface components {
             value: string;
         } | {
             /** @enum {string} */
+            op: "measure";
+            part: string;
+            text: string;
+            value: string;
+        } | {
+            /** @enum {string} */
             op: "size";
             part: string;
         } | {
@@ -991,6 +1066,21 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        LogEntry: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** Format: date-time */
+            made: string;
+            part?: string;
+            reading?: components["schemas"]["ReadingEntry"];
+            revision: number;
+            text: string;
+        };
+        LogPage: {
+            entries: components["schemas"]["LogEntry"][];
+            more: boolean;
+        };
         Logic: {
             analog: components["schemas"]["Analog"];
             groups: components["schemas"]["Group"][];
@@ -1006,6 +1096,72 @@ export interface components {
             vih: components["schemas"]["Threshold"];
             vil: components["schemas"]["Threshold"];
         };
+        Measured: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            within: number;
+        };
+        MeterCheck: {
+            black?: components["schemas"]["MeterPlace"];
+            do: string;
+            expect: components["schemas"]["MeterExpectation"];
+            group: string;
+            id: string;
+            part?: string;
+            question: components["schemas"]["MeterQuestion"];
+            red: components["schemas"]["MeterPlace"];
+            shows: components["schemas"]["MeterSign"][];
+            state?: string[];
+            value?: string;
+        };
+        MeterExpectation: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            over?: boolean;
+            range: string;
+            surely?: boolean;
+            text: string;
+            /** Format: double */
+            typ: number;
+            typText: string;
+            unit: string;
+            working: string[];
+        };
+        MeterList: {
+            checks: components["schemas"]["MeterCheck"][];
+            faults: number;
+            meter: string;
+            unshown: components["schemas"]["MeterSign"][];
+        };
+        MeterPlace: {
+            end?: string;
+            terminal: string;
+            words: string;
+        };
+        MeterQuestion: {
+            black: string;
+            red: string;
+            set?: components["schemas"]["Settings"];
+            way: string;
+        };
+        MeterSign: {
+            fault: string;
+            look: string;
+            reads: components["schemas"]["MeterExpectation"];
+            words: string;
+        };
+        MeterVerdict: {
+            causes: components["schemas"]["MeterSign"][];
+            means: string;
+            over?: boolean;
+            text: string;
+            /** Format: double */
+            value: number;
+            words: string;
+        };
         Net: string[];
         NewBuild: {
             board?: string;
@@ -1013,7 +1169,7 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
         Own: {
             care: boolean;
             effect: string;
@@ -1043,6 +1199,9 @@ export interface components {
             hookup?: string;
             id: string;
             kind: string;
+            measured?: {
+                [key: string]: components["schemas"]["Measured"];
+            };
             name: string;
             of?: string;
             role?: string;
@@ -1316,6 +1475,11 @@ export interface components {
             state: string;
             volts: components["schemas"]["Quantity"];
         };
+        ReadingEntry: {
+            check: string;
+            expect: components["schemas"]["MeterExpectation"];
+            verdict: components["schemas"]["MeterVerdict"];
+        };
         /** @enum {string} */
         Reads: "low" | "high" | "low or high" | "floating";
         Regulator: {
@@ -1357,6 +1521,9 @@ export interface components {
         Seat: {
             legs: components["schemas"]["Leg"][];
             part: string;
+        };
+        Settings: {
+            [key: string]: string;
         };
         Signal: {
             active?: string;
@@ -1813,6 +1980,36 @@ export interface operations {
             };
         };
     };
+    checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     controls: {
         parameters: {
             query?: never;
@@ -1959,6 +2156,141 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                kind?: string;
+                part?: string;
+                search?: string;
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepEntry: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    check?: string;
+                    kind: string;
+                    part?: string;
+                    reading?: string;
+                    text?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strikeEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restoreEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

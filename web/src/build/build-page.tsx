@@ -81,6 +81,12 @@ function StageRail() {
       <NavLink to="assemble" className={stage}>
         Assemble
       </NavLink>
+      <NavLink to="meter" className={stage}>
+        Meter
+      </NavLink>
+      <NavLink to="log" className={stage}>
+        Log
+      </NavLink>
       <Link to="/drawer" className="rounded-sheet px-2 py-2 hover:bg-sheet lg:mt-auto">
         Drawer
       </Link>

@@ -1,0 +1,40 @@
+package e2e
+
+import (
+	"testing"
+)
+
+// What to measure is gone through one by one; a wrong reading says what it may be; a
+// measured resistor narrows what is reckoned with it; and the log has all of it.
+func TestMeasuring(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"])
+	b.click("link", "Meter")
+	b.says("Before it goes in")
+	b.click("button", "resistor of platform lamp left 180 Ω")
+	b.says("169 – 180 – 191 Ω")
+	b.fill("It reads", "181")
+	b.says("As expected")
+	b.click("button", "Reckon with 181 Ω from now on")
+	b.says("178 – 181 – 184 Ω")
+
+	b.click("button", "5V – GND 5.00 V")
+	b.says("4.69 – 5.00 – 5.31 V")
+	b.fill("It reads", "5 A")
+	b.says("not a reading in V")
+	b.fill("It reads", "0,01")
+	b.says("Not as expected")
+	b.see("button", "not as expected")
+
+	b.click("link", "Log")
+	b.says("not as expected")
+	b.fill("Write down what you saw or did", "The plug was loose.")
+	b.click("button", "Keep it")
+	b.says("The plug was loose.")
+	b.click("button", "Take out: The plug was loose.")
+	b.says("A line was taken out")
+	b.click("button", "Put it back")
+	b.says("The plug was loose.")
+	b.choose("Show", "readings")
+	b.until("the note is not shown", `() => !document.body.innerText.includes("The plug was loose.")`)
+}

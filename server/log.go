@@ -1,0 +1,237 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+	"unicode/utf8"
+
+	"github.com/gofiber/fiber/v3"
+
+	"cablaggio/core/build"
+	"cablaggio/core/meter"
+	"cablaggio/core/wiring"
+	"cablaggio/store"
+)
+
+const (
+	surveying   = 20 * time.Second // how long the checks of one build may take
+	mostSurveys = 16               // builds whose checks are remembered
+	mostNote    = 10_000           // letters
+	pageOfLog   = 100
+)
+
+// surveys remembers the checks of builds, by all that they depend on.
+type surveys struct {
+	mu   sync.Mutex
+	keys []string
+	by   map[string]*meter.List
+}
+
+// get returns the checks of a build.
+func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, error) {
+	bare := doc.Clone()
+	bare.Title = ""
+	if bare.Assembly != nil {
+		bare.Assembly.Done, bare.Assembly.Built = nil, nil
+	}
+	b, _ := lib.Board(doc.Board)
+	key, err := json.Marshal([]any{bare, b})
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	list := s.by[string(key)]
+	s.mu.Unlock()
+	if list != nil {
+		return list, nil
+	}
+	if list, err = survey(lib, doc); err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.by == nil {
+		s.by = map[string]*meter.List{}
+	}
+	if s.by[string(key)] == nil {
+		if s.keys = append(s.keys, string(key)); len(s.keys) > mostSurveys {
+			delete(s.by, s.keys[0])
+			s.keys = s.keys[1:]
+		}
+	}
+	s.by[string(key)] = list
+	return list, nil
+}
+
+// survey works the checks of a build out, unless that takes too long.
+func survey(lib *build.Library, doc *build.Document) (list *meter.List, err error) {
+	defer func() {
+		switch r := recover(); r {
+		case nil:
+		case wiring.Halted:
+			list, err = nil, problem(http.StatusUnprocessableEntity, "There is too much in this build to say what to measure.", "measure it part by part: take a copy, and take out what works")
+		default:
+			panic(r)
+		}
+	}()
+	return meter.Handheld().ChecksWith(wiring.NewKnown().Until(since(time.Now(), surveying)), lib, doc)
+}
+
+func (s *server) listChecks(c fiber.Ctx) error {
+	_, list, err := s.checksOf(c)
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(list)
+}
+
+// checksOf reads the build that a request names, and its checks.
+func (s *server) checksOf(c fiber.Ctx) (*store.Build, *meter.List, error) {
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return nil, nil, err
+	}
+	lib := s.libOf(c, b)
+	doc, err := lib.Parse(b.Document)
+	if err != nil {
+		return nil, nil, err
+	}
+	list, err := s.surveys.get(lib, doc)
+	return b, list, err
+}
+
+// keepEntry judges a reading, or takes a note, and keeps it.
+func (s *server) keepEntry(c fiber.Ctx) error {
+	name, err := key(c)
+	if err != nil {
+		return err
+	}
+	var req NewEntry
+	if _, err := s.body(c, &req); err != nil {
+		return err
+	}
+	var e store.Entry
+	switch req.Kind {
+	case "reading":
+		e, err = s.reading(c, req)
+	case "note":
+		e, err = note(req)
+	default:
+		err = problem(http.StatusUnprocessableEntity, "There is no such entry.", "a reading or a note")
+	}
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	kept, err := s.Store.Log(ctx, c.Params("id"), name, e)
+	if err != nil {
+		return err
+	}
+	v, err := entryView(kept)
+	if err != nil {
+		return err
+	}
+	c.Status(http.StatusCreated)
+	return c.JSON(v)
+}
+
+// reading judges what the meter shows.
+func (s *server) reading(c fiber.Ctx, req NewEntry) (store.Entry, error) {
+	_, list, err := s.checksOf(c)
+	if err != nil {
+		return store.Entry{}, err
+	}
+	i := slices.IndexFunc(list.Checks, func(x meter.Check) bool { return x.ID == req.Check })
+	if i < 0 {
+		return store.Entry{}, problem(http.StatusConflict, "This is not among what is to be measured any more.", "the build has changed; look at the list again")
+	}
+	check := &list.Checks[i]
+	v, err := meter.Handheld().Judge(check, req.Reading)
+	if err != nil {
+		return store.Entry{}, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	data, err := json.Marshal(ReadingEntry{Check: check.ID, Expect: check.Expect, Verdict: v})
+	words := fmt.Sprintf("%s: %s", strings.Join(append([]string{check.Do}, check.State...), " "), v.Text)
+	return store.Entry{Kind: "reading", Part: check.Part, Text: words, Data: data}, err
+}
+
+func note(req NewEntry) (store.Entry, error) {
+	text := strings.TrimSpace(req.Text)
+	switch n := utf8.RuneCountInString(text); {
+	case text == "":
+		return store.Entry{}, problem(http.StatusUnprocessableEntity, "There is nothing in the note.", "write what you want to remember")
+	case n > mostNote:
+		return store.Entry{}, problem(http.StatusUnprocessableEntity, fmt.Sprintf("The note has %d letters.", n), fmt.Sprintf("at most %d", mostNote))
+	case req.Part != "" && !build.ValidID(req.Part):
+		return store.Entry{}, problem(http.StatusUnprocessableEntity, "There is no such part.", "")
+	}
+	return store.Entry{Kind: "note", Part: req.Part, Text: text, Data: []byte("{}")}, nil
+}
+
+func entryView(e *store.Entry) (LogEntry, error) {
+	v := LogEntry{ID: e.ID, Revision: e.Revision, Made: e.Made, Kind: e.Kind, Part: e.Part, Text: e.Text}
+	if e.Kind == "reading" {
+		v.Reading = &ReadingEntry{}
+		if err := json.Unmarshal(e.Data, v.Reading); err != nil {
+			return v, err
+		}
+	}
+	return v, nil
+}
+
+// listLog sends a page of the log: ?kind=reading&part=led1&search=dim&before=12.
+func (s *server) listLog(c fiber.Ctx) error {
+	before, err := count(c, "before")
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	if _, err := s.Store.Get(ctx, c.Params("id")); err != nil && !errors.Is(err, store.ErrDeleted) {
+		return err
+	}
+	list, more, err := s.Store.Entries(ctx, c.Params("id"), store.EntryQuery{
+		Kind: c.Query("kind"), Part: c.Query("part"), Search: c.Query("search"), Before: int64(before), Most: pageOfLog,
+	})
+	if err != nil {
+		return err
+	}
+	out := LogPage{Entries: []LogEntry{}, More: more}
+	for i := range list {
+		v, err := entryView(&list[i])
+		if err != nil {
+			return err
+		}
+		out.Entries = append(out.Entries, v)
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(out)
+}
+
+func (s *server) strikeEntry(c fiber.Ctx) error { return s.strike(c, true) }
+
+func (s *server) restoreEntry(c fiber.Ctx) error { return s.strike(c, false) }
+
+func (s *server) strike(c fiber.Ctx, gone bool) error {
+	id, err := strconv.ParseInt(c.Params("entry"), 10, 64)
+	if err != nil {
+		return problem(http.StatusNotFound, "There is no such entry.", "")
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	if err := s.Store.Strike(ctx, c.Params("id"), id, gone); err != nil {
+		return err
+	}
+	return c.SendStatus(http.StatusNoContent)
+}

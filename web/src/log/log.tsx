@@ -1,0 +1,224 @@
+import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button, Choice } from "../shared/controls";
+import { waitLonger } from "../shared/wait";
+
+/** The Log stage: the book of the build, the newest line first. */
+export function Log() {
+  const { view } = useSheet();
+  const queries = useQueryClient();
+  const [kind, setKind] = useState("");
+  const [part, setPart] = useState("");
+  const [search, setSearch] = useState("");
+  const [struck, setStruck] = useState<LogEntry>();
+  const log = useInfiniteQuery({
+    queryKey: ["log", view.id, kind, part, search],
+    queryFn: ({ pageParam }) =>
+      answer(
+        api.GET("/api/builds/{id}/log", {
+          params: { path: { id: view.id }, query: { kind, part, search, before: pageParam } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (page) => (page.more ? page.entries.at(-1)?.id : undefined),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+  });
+  const entries = log.data?.pages.flatMap((page) => page.entries);
+  const again = () => queries.invalidateQueries({ queryKey: ["log", view.id] });
+  const strike = async (entry: LogEntry) => {
+    await answer(
+      api.DELETE("/api/builds/{id}/log/{entry}", { params: { path: { id: view.id, entry: entry.id } } }),
+    );
+    setStruck(entry);
+    await again();
+  };
+  const putBack = async (entry: LogEntry) => {
+    await answer(
+      api.POST("/api/builds/{id}/log/{entry}/restore", {
+        params: { path: { id: view.id, entry: entry.id } },
+      }),
+    );
+    setStruck(undefined);
+    await again();
+  };
+  return (
+    <main className="mx-auto w-full max-w-4xl overflow-auto px-6 py-4">
+      <Note onKept={again} />
+      <div className="mt-5 mb-2 flex flex-wrap items-end gap-3">
+        <div className="w-36">
+          <Choice label="Show" value={kind} onChange={setKind}>
+            <option value="">everything</option>
+            <option value="reading">readings</option>
+            <option value="note">notes</option>
+          </Choice>
+        </div>
+        <div className="w-56">
+          <Choice label="About" value={part} onChange={setPart}>
+            <option value="">the whole build</option>
+            {view.document.parts.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </Choice>
+        </div>
+        <label className="flex flex-col gap-0.5">
+          <span className="text-faint text-small">Find</span>
+          <input
+            type="search"
+            value={search}
+            maxLength={120}
+            onChange={(event) => setSearch(event.target.value)}
+            className="w-44 rounded-sheet border border-ink/40 bg-sheet px-2"
+          />
+        </label>
+      </div>
+      {struck && (
+        <p role="status" className="mb-2 flex items-center gap-3 border-copper border-l-4 pl-3">
+          A line was taken out.
+          <Button onClick={() => void putBack(struck)}>Put it back</Button>
+        </p>
+      )}
+      {log.error && <p role="alert">{log.error.message}</p>}
+      {entries?.length === 0 && (
+        <p className="max-w-prose text-faint">
+          {kind || part || search
+            ? "Nothing in the book is like this."
+            : "Nothing yet. What you read on the meter stands here, beside what it should have been; and what you write down above."}
+        </p>
+      )}
+      <ol aria-label="The log, the newest first" className="border-rule border-l-2">
+        {entries?.map((entry) => (
+          <Line key={entry.id} entry={entry} onStrike={() => void strike(entry)} />
+        ))}
+      </ol>
+      {log.hasNextPage && (
+        <Button disabled={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>
+          Show older ones
+        </Button>
+      )}
+    </main>
+  );
+}
+
+const edge = {
+  "as expected": "border-good",
+  "at the edge": "border-care",
+  "not as expected": "border-stop",
+} as Record<string, string>;
+
+function Line({ entry, onStrike }: { entry: LogEntry; onStrike: () => void }) {
+  const { view } = useSheet();
+  const about = view.document.parts.find((p) => p.id === entry.part)?.name;
+  const verdict = entry.reading?.verdict;
+  return (
+    <li className={`-ml-0.5 border-l-4 py-2 pl-4 ${verdict ? edge[verdict.means] : "border-rule"}`}>
+      <div className="flex items-baseline gap-3">
+        <time className="w-36 shrink-0 text-faint text-small" dateTime={entry.made}>
+          {new Date(entry.made).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" })}
+        </time>
+        <div className="min-w-0 grow">
+          {verdict ? (
+            <>
+              <p>
+                <span className="font-mono font-semibold text-large">{verdict.text}</span>{" "}
+                <span className="text-faint">expected</span>{" "}
+                <span className="font-mono">{entry.reading?.expect.text}</span>
+                {verdict.means !== "as expected" && (
+                  <strong className={verdict.means === "at the edge" ? "text-care" : "text-stop"}>
+                    {" "}
+                    {verdict.means}
+                  </strong>
+                )}
+              </p>
+              <p className="text-small">{entry.text.replace(/: [^:]*$/, "")}</p>
+              {verdict.causes[0] && <p className="text-small">Likeliest: {verdict.causes[0].words}</p>}
+            </>
+          ) : (
+            <p className="whitespace-pre-wrap">{entry.text}</p>
+          )}
+          <p className="text-faint text-small">
+            {about && `${about} · `}state {entry.revision} of the plan
+          </p>
+        </div>
+        <Button
+          look="quiet"
+          className="shrink-0"
+          onClick={onStrike}
+          aria-label={`Take out: ${entry.text.slice(0, 60)}`}
+        >
+          Take out
+        </Button>
+      </div>
+    </li>
+  );
+}
+
+/** A line to write down. What is typed stays until it is kept. */
+function Note({ onKept }: { onKept: () => Promise<unknown> }) {
+  const { view } = useSheet();
+  const [text, setText] = useState("");
+  const [part, setPart] = useState("");
+  const keep = useMutation({
+    mutationFn: (key: string) =>
+      answer(
+        api.POST("/api/builds/{id}/log", {
+          params: { path: { id: view.id }, header: { "Idempotency-Key": key } },
+          body: { kind: "note", text, part },
+        }),
+      ),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+    onSuccess: async () => {
+      setText("");
+      await onKept();
+    },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (text.trim()) keep.mutate(crypto.randomUUID());
+  };
+  return (
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3" aria-label="Write a note">
+      <label className="flex min-w-64 grow flex-col gap-0.5">
+        <span className="text-faint text-small">Write down what you saw or did</span>
+        <textarea
+          value={text}
+          rows={2}
+          maxLength={10_000}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) submit(event);
+          }}
+          className="rounded-sheet border border-ink/40 bg-sheet px-3 py-1 text-large"
+        />
+      </label>
+      <div className="w-48">
+        <Choice label="About" value={part} onChange={setPart}>
+          <option value="">the whole build</option>
+          {view.document.parts.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </Choice>
+      </div>
+      <Button look="main" type="submit" disabled={!text.trim() || keep.isPending}>
+        Keep it
+      </Button>
+      {keep.isPending && keep.failureReason && (
+        <p role="status" className="w-full">
+          {keep.failureReason.message} The note is kept here. Trying again…
+        </p>
+      )}
+      {keep.error instanceof ProblemError && (
+        <p role="alert" className="w-full border-stop border-l-4 pl-3">
+          {keep.error.problem.title} {keep.error.problem.detail}
+        </p>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,361 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Check as Tick, Volume2 } from "lucide-react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { AwayError, answer, api, type LogEntry, type MeterCheck, ProblemError } from "../api/client";
+import { HoleMap } from "../assemble/hole-map";
+import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
+import { waitLonger } from "../shared/wait";
+
+const logKey = (id: string) => ["log", id];
+
+/** The Meter stage: one thing to measure at a time, large, for someone with a probe in each hand. */
+export function Meter() {
+  const { view } = useSheet();
+  const checks = useQuery({
+    queryKey: ["checks", view.id, view.tag],
+    queryFn: () => answer(api.GET("/api/builds/{id}/checks", { params: { path: { id: view.id } } })),
+    placeholderData: keepPreviousData,
+  });
+  const readings = useQuery({
+    queryKey: [...logKey(view.id), "reading"],
+    queryFn: () =>
+      answer(
+        api.GET("/api/builds/{id}/log", { params: { path: { id: view.id }, query: { kind: "reading" } } }),
+      ),
+  });
+  const [chosen, choose] = useState<string>();
+  if (view.document.parts.length === 0) {
+    return (
+      <main className="max-w-prose p-6 text-large">
+        There is nothing to measure yet. Put parts into the plan; what a meter must read stands here then.
+      </main>
+    );
+  }
+  if (checks.isError) {
+    return (
+      <main className="space-y-3 p-6" role="alert">
+        <p>{checks.error.message}</p>
+        <Button onClick={() => void checks.refetch()}>Try again</Button>
+      </main>
+    );
+  }
+  if (!checks.data) {
+    return (
+      <main className="p-6 text-large" aria-live="polite">
+        Working out what tells most…
+      </main>
+    );
+  }
+  const last = new Map<string, LogEntry>();
+  for (const entry of readings.data?.entries ?? []) {
+    const check = entry.reading?.check;
+    if (check && !last.has(check)) last.set(check, entry);
+  }
+  const list = checks.data.checks;
+  const next = list.find((c) => last.get(c.id)?.reading?.verdict.means !== "as expected") ?? list[0];
+  const check = list.find((c) => c.id === chosen) ?? next;
+  if (!check) return <main className="p-6">There is nothing that a meter could tell here.</main>;
+  const go = (by: number) =>
+    choose(list[Math.min(Math.max(list.indexOf(check) + by, 0), list.length - 1)]?.id);
+  return (
+    <main className="flex min-h-0 grow flex-col lg:flex-row">
+      <div className="flex min-h-0 min-w-0 grow flex-col lg:order-2">
+        <One
+          key={check.id}
+          check={check}
+          number={list.indexOf(check) + 1}
+          of={list.length}
+          entry={last.get(check.id)}
+          onNext={() => go(1)}
+          onBack={() => go(-1)}
+        />
+        <Where check={check} />
+      </div>
+      <nav
+        aria-label="What to measure"
+        className="max-h-[30vh] w-full shrink-0 overflow-auto border-rule border-t lg:order-1 lg:max-h-none lg:w-80 lg:border-t-0 lg:border-r"
+      >
+        <List checks={list} current={check} last={last} onChoose={choose} />
+        <p className="border-rule border-t px-3 py-2 text-faint text-small">
+          {list.length} readings tell {checks.data.faults} things that can be wrong.
+          {checks.data.unshown.length > 0 && ` ${checks.data.unshown.length} more show in no reading.`} Meter:{" "}
+          {checks.data.meter}.
+        </p>
+      </nav>
+    </main>
+  );
+}
+
+function List({
+  checks,
+  current,
+  last,
+  onChoose,
+}: {
+  checks: MeterCheck[];
+  current: MeterCheck;
+  last: Map<string, LogEntry>;
+  onChoose: (id: string) => void;
+}) {
+  const groups = [...new Set(checks.map((c) => c.group))];
+  return groups.map((group) => (
+    <section key={group} aria-label={group}>
+      <h2 className="sticky top-0 bg-wash px-3 py-1.5 font-semibold">{group}</h2>
+      <ol>
+        {checks
+          .filter((c) => c.group === group)
+          .map((c) => {
+            const entry = last.get(c.id);
+            const good = entry && entry.reading?.verdict.means !== "not as expected";
+            return (
+              <li key={c.id}>
+                <button
+                  type="button"
+                  aria-current={c.id === current.id ? "step" : undefined}
+                  onClick={() => onChoose(c.id)}
+                  className={`flex w-full items-center gap-2 border-rule border-b px-3 py-2 text-left hover:bg-wash ${c.id === current.id ? "border-l-4 border-l-copper bg-sheet font-semibold" : ""}`}
+                >
+                  <span className="min-w-0 grow">{short(c)}</span>
+                  {entry ? (
+                    <span
+                      className={`flex shrink-0 items-center gap-1 whitespace-nowrap font-mono text-small ${good ? "text-good" : "text-stop"}`}
+                    >
+                      {good ? <Tick size={16} aria-label="as expected" /> : <span aria-hidden>✕</span>}
+                      {!good && <span className="sr-only">not as expected</span>}
+                      {entry.reading?.verdict.text}
+                    </span>
+                  ) : (
+                    <span className="shrink-0 whitespace-nowrap font-mono text-faint text-small">
+                      {c.expect.typText}
+                    </span>
+                  )}
+                </button>
+              </li>
+            );
+          })}
+      </ol>
+    </section>
+  ));
+}
+
+/** A check in a few words, for the list. */
+function short(c: MeterCheck): string {
+  const bare = (words: string) => words.replace(/ \([^)]*\)$/, "").replace(/^board's /, "");
+  const [red, black] = [bare(c.red.words), bare(c.black?.words ?? "")];
+  const part = (words: string) => words.replace(/^.*? of /, "");
+  if (c.question.way === "lifted") return part(red);
+  if (part(red) === part(black)) return `over ${part(red)}`;
+  return `${red} – ${black}`;
+}
+
+const ways: Record<string, string> = {
+  volts: "volts, DC",
+  amps: "milliamperes, DC",
+  ohms: "ohms",
+  lifted: "ohms",
+  diode: "diode",
+  continuity: "continuity",
+};
+
+/** One check, large. */
+function One({
+  check,
+  number,
+  of,
+  entry,
+  onNext,
+  onBack,
+}: {
+  check: MeterCheck;
+  number: number;
+  of: number;
+  entry: LogEntry | undefined;
+  onNext: () => void;
+  onBack: () => void;
+}) {
+  const { view, edit } = useSheet();
+  const queries = useQueryClient();
+  const draftKey = `cablaggio.reading.${view.id}.${check.id}`;
+  const [text, setText] = useState(() => read(draftKey));
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => field.current?.focus(), []);
+  const keep = useMutation({
+    mutationFn: (reading: { text: string; key: string }) =>
+      answer(
+        api.POST("/api/builds/{id}/log", {
+          params: { path: { id: view.id }, header: { "Idempotency-Key": reading.key } },
+          body: { kind: "reading", check: check.id, reading: reading.text },
+        }),
+      ),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+    onSuccess: async () => {
+      write(draftKey, "");
+      setText("");
+      await queries.invalidateQueries({ queryKey: logKey(view.id) });
+    },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (text.trim() === "" && entry) onNext();
+    else keep.mutate({ text, key: crypto.randomUUID() });
+  };
+  const verdict = keep.data?.reading?.verdict ?? entry?.reading?.verdict;
+  const problem = keep.error instanceof ProblemError ? keep.error.problem : undefined;
+  const state = check.state ?? [];
+  return (
+    <section aria-label="Measure" className="border-rule border-b bg-sheet px-4 py-3">
+      <div className="flex flex-wrap items-center gap-3 text-faint">
+        <span>
+          {number} of {of} · {check.group}
+        </span>
+        <span className="grow" />
+        <Speak check={check} />
+        <Button look="quiet" onClick={onBack}>
+          Back
+        </Button>
+        <Button look="quiet" onClick={onNext}>
+          Next
+        </Button>
+      </div>
+      <p className="my-1 font-semibold text-large leading-snug">{check.do}</p>
+      {state.length > 0 && <p className="my-1 border-care border-l-4 pl-2">{state.join(" ")}</p>}
+      <div className="my-2 flex flex-wrap items-end gap-x-8 gap-y-2">
+        <p>
+          <span className="block text-faint text-small">Set the meter to {ways[check.question.way]}</span>
+          <span className="font-mono text-large">{check.expect.range}</span>
+        </p>
+        <p>
+          <span className="block text-faint text-small">It should read</span>
+          <span className="font-mono font-semibold text-[2rem] leading-none">{check.expect.text}</span>
+        </p>
+      </div>
+      <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+        <label className="flex flex-col gap-0.5">
+          <span className="text-faint text-small">It reads</span>
+          <input
+            ref={field}
+            value={text}
+            maxLength={40}
+            onChange={(event) => {
+              write(draftKey, event.target.value);
+              setText(event.target.value);
+            }}
+            placeholder={check.question.way === "continuity" ? "beep, or OL" : check.expect.typText}
+            autoComplete="off"
+            spellCheck={false}
+            aria-describedby="verdict"
+            className="w-48 rounded-sheet border border-ink/60 bg-sheet px-3 py-1 font-mono text-large placeholder:text-faint"
+          />
+        </label>
+        <Button look="main" type="submit" className="px-6 py-2 text-large">
+          {text.trim() === "" && entry ? "Next" : "Judge it"}
+        </Button>
+        <div id="verdict" aria-live="polite" className="min-w-60 grow">
+          {keep.isPending && keep.failureReason && (
+            <p>{keep.failureReason.message} The reading is kept here. Trying again…</p>
+          )}
+          {problem && (
+            <p role="alert" className="border-stop border-l-4 pl-3">
+              {problem.title} {problem.detail}
+            </p>
+          )}
+        </div>
+      </form>
+      {verdict && !problem && (
+        <div
+          className={`mt-3 border-l-8 pl-3 ${verdict.means === "not as expected" ? "border-stop" : verdict.means === "at the edge" ? "border-care" : "border-good"}`}
+        >
+          <p className="text-large">
+            <span className="font-mono font-semibold">{verdict.text}</span> {verdict.words}
+          </p>
+          {verdict.causes.length > 0 && (
+            <ol className="mt-1 list-decimal space-y-1 pl-6">
+              {verdict.causes.map((cause) => (
+                <li key={cause.fault}>
+                  {cause.words} <span className="text-faint">{cause.look}</span>
+                </li>
+              ))}
+            </ol>
+          )}
+          {check.value && verdict.means !== "not as expected" && !verdict.over && check.part && (
+            <Button
+              className="mt-2"
+              onClick={() =>
+                edit(`take ${verdict.text} as measured`, {
+                  op: "measure",
+                  part: check.part ?? "",
+                  value: check.value ?? "",
+                  text: verdict.text,
+                })
+              }
+            >
+              Reckon with {verdict.text} from now on
+            </Button>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function read(key: string): string {
+  try {
+    return window.localStorage.getItem(key) ?? "";
+  } catch {
+    return "";
+  }
+}
+
+function write(key: string, text: string): void {
+  try {
+    if (text) window.localStorage.setItem(key, text);
+    else window.localStorage.removeItem(key);
+  } catch {
+    // What is typed stays in the field all the same.
+  }
+}
+
+/** Says the check aloud, where the browser has a voice, so that the eyes may stay on the probes. */
+function Speak({ check }: { check: MeterCheck }) {
+  if (!("speechSynthesis" in window)) return null;
+  return (
+    <Button
+      look="quiet"
+      onClick={() => {
+        const words = [check.do, ...(check.state ?? []), `It should read ${check.expect.typText}.`].join(" ");
+        window.speechSynthesis.cancel();
+        window.speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+      }}
+    >
+      <Volume2 size={18} aria-hidden /> Say it
+    </Button>
+  );
+}
+
+const nothing = { parts: [], wires: [] };
+
+/** Where the tips go, on the hole map. */
+function Where({ check }: { check: MeterCheck }) {
+  const { view } = useSheet();
+  const report = useQuery({
+    queryKey: ["assembly", view.id, view.tag],
+    queryFn: () => answer(api.GET("/api/builds/{id}/assembly", { params: { path: { id: view.id } } })),
+    placeholderData: keepPreviousData,
+  });
+  const ends = [check.red.end, check.black?.end].filter((e) => e !== undefined);
+  if (!report.data?.placement || ends.length === 0) return null;
+  return (
+    <div className="flex min-h-72 grow flex-col p-2">
+      <HoleMap
+        map={report.data.usedMap}
+        whole={false}
+        now={{ parts: [], wires: [], ends }}
+        done={nothing}
+        onLeg={() => {}}
+        onHole={() => {}}
+      />
+    </div>
+  );
+}
