@@ -231,3 +231,27 @@ func TestMeter(t *testing.T) {
 		assert.NotEmpty(t, errs, wrong)
 	}
 }
+
+// A backup of a running server is taken in elsewhere, and is all there; nothing is written
+// over.
+func TestBackupOfARunningServer(t *testing.T) {
+	dir, elsewhere, file := t.TempDir(), filepath.Join(t.TempDir(), "new"), filepath.Join(t.TempDir(), "all.zip")
+	s := start(t, dir)
+	code, _, errs := cli(t, "backup", file, "--data", dir)
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, errs, "builds with")
+	code, _, errs = cli(t, "restore", file, "--data", dir)
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "there are builds here already")
+	code, _, errs = cli(t, "restore", file, "--data", elsewhere)
+	require.Equal(t, 0, code, errs)
+	before := s.builds(t)
+	require.NoError(t, s.cmd.Process.Signal(os.Interrupt))
+	_ = s.cmd.Wait()
+	assert.JSONEq(t, before, start(t, elsewhere).builds(t))
+	code, _, errs = cli(t, "backup", file, "--data", t.TempDir())
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "no database")
+	code, _, _ = cli(t, "restore", "main.go", "--data", filepath.Join(t.TempDir(), "x"))
+	assert.Equal(t, 2, code)
+}

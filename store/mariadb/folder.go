@@ -282,3 +282,20 @@ func write(file, text string) error {
 	}
 	return os.Rename(out.Name(), file)
 }
+
+// Running returns root's way into the server that runs on a folder, if one does.
+func Running(dir string) (dsnOfRoot string, ok bool) {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return "", false
+	}
+	f := folder{dir: dir}
+	password, err := os.ReadFile(f.path("root-password"))
+	if err != nil {
+		return "", false
+	}
+	s := &Server{folder: f, root: string(password)}
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+	defer cancel()
+	return s.AdminDSN(), s.answers(ctx)
+}
