@@ -35,6 +35,17 @@ func TestMeasuring(t *testing.T) {
 	b.says("A line was taken out")
 	b.click("button", "Put it back")
 	b.says("The plug was loose.")
+	// A picture is dropped onto the page.
+	evaluateAsync[bool](b, `async () => {
+		const canvas = document.createElement('canvas');
+		canvas.width = 640; canvas.height = 480;
+		const blob = await new Promise((done) => canvas.toBlob(done, 'image/png'));
+		const files = new DataTransfer();
+		files.items.add(new File([blob], 'bench.png', {type: 'image/png'}));
+		window.dispatchEvent(new DragEvent('drop', {dataTransfer: files}));
+		return true;
+	}`)
+	b.until("the picture", `() => [...document.querySelectorAll('img')].some((i) => i.alt === 'Picture of the build' && i.naturalWidth === 480)`)
 	b.choose("Show", "readings")
 	b.until("the note is not shown", `() => !document.body.innerText.includes("The plug was loose.")`)
 }

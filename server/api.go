@@ -204,6 +204,21 @@ type LogEntry struct {
 	Part     string        `json:"part,omitempty"`
 	Text     string        `json:"text"`              // of a reading: what was measured, in words
 	Reading  *ReadingEntry `json:"reading,omitempty"` // of a reading
+	Picture  *PictureEntry `json:"picture,omitempty"` // of a picture
+}
+
+// LogFile is a log in the open format of logs, as it was made. Pictures are in the archive
+// of a backup.
+type LogFile struct {
+	Format  string     `json:"format"`
+	Title   string     `json:"title"`
+	Entries []LogEntry `json:"entries"`
+}
+
+// PictureEntry is a picture in the log; see the route of it.
+type PictureEntry struct {
+	Width  int `json:"width"`
+	Height int `json:"height"`
 }
 
 // ReadingEntry is a reading with what was expected when it was taken.

@@ -24,8 +24,11 @@ const (
 	connections = 1000
 )
 
-// bodyOf reads the body of a request.
-func (s *server) bodyOf(c fiber.Ctx) ([]byte, error) {
+// bodyOf reads the body of a request, of so many bytes at most.
+func (s *server) bodyOf(c fiber.Ctx, most int) ([]byte, error) {
+	if c.Request().Header.ContentLength() > most {
+		return nil, fiber.ErrRequestEntityTooLarge
+	}
 	if !c.Request().IsBodyStream() {
 		return c.Body(), nil
 	}
@@ -39,11 +42,11 @@ func (s *server) bodyOf(c fiber.Ctx) ([]byte, error) {
 			return nil, busy()
 		}
 	}
-	data, err := io.ReadAll(io.LimitReader(c.Request().BodyStream(), maxBody+1))
+	data, err := io.ReadAll(io.LimitReader(c.Request().BodyStream(), int64(most)+1))
 	switch {
 	case err != nil:
 		return nil, problem(http.StatusRequestTimeout, "The request did not come to its end.", "send it again")
-	case len(data) > maxBody:
+	case len(data) > most:
 		return nil, fiber.ErrRequestEntityTooLarge
 	}
 	return data, nil

@@ -1,6 +1,8 @@
 package server
 
 import (
+	"bytes"
+	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -16,6 +18,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/meter"
+	"cablaggio/core/picture"
 	"cablaggio/core/wiring"
 	"cablaggio/store"
 )
@@ -181,13 +184,78 @@ func note(req NewEntry) (store.Entry, error) {
 
 func entryView(e *store.Entry) (LogEntry, error) {
 	v := LogEntry{ID: e.ID, Revision: e.Revision, Made: e.Made, Kind: e.Kind, Part: e.Part, Text: e.Text}
-	if e.Kind == "reading" {
+	switch e.Kind {
+	case "reading":
 		v.Reading = &ReadingEntry{}
-		if err := json.Unmarshal(e.Data, v.Reading); err != nil {
-			return v, err
-		}
+		return v, json.Unmarshal(e.Data, v.Reading)
+	case "picture":
+		v.Picture = &PictureEntry{}
+		return v, json.Unmarshal(e.Data, v.Picture)
 	}
 	return v, nil
+}
+
+// keepPicture takes a picture in, as the body, with words beside it: ?text=…&part=led1.
+func (s *server) keepPicture(c fiber.Ctx) error {
+	name, err := key(c)
+	if err != nil {
+		return err
+	}
+	text, part := strings.TrimSpace(c.Query("text")), c.Query("part")
+	if utf8.RuneCountInString(text) > mostNote || !utf8.ValidString(text) {
+		return problem(http.StatusUnprocessableEntity, "The words beside the picture cannot be kept.", fmt.Sprintf("at most %d letters", mostNote))
+	}
+	if part != "" && !build.ValidID(part) {
+		return problem(http.StatusUnprocessableEntity, "There is no such part.", "")
+	}
+	data, err := s.bodyOf(c, picture.MaxBytes)
+	if err != nil {
+		return err
+	}
+	// A picture takes processor time and room: one at a time.
+	s.developing.Lock()
+	p, err := picture.Take(data)
+	s.developing.Unlock()
+	if err != nil {
+		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	about, err := json.Marshal(PictureEntry{p.Width, p.Height})
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	kept, err := s.Store.Log(ctx, c.Params("id"), name, store.Entry{
+		Kind: "picture", Part: part, Text: text, Data: about,
+		Picture: &store.Picture{Width: p.Width, Height: p.Height, Whole: p.Full, Small: p.Small},
+	})
+	if err != nil {
+		return err
+	}
+	v, err := entryView(kept)
+	if err != nil {
+		return err
+	}
+	c.Status(http.StatusCreated)
+	return c.JSON(v)
+}
+
+// picture sends the picture of an entry: whole, or ?small=true.
+func (s *server) picture(c fiber.Ctx) error {
+	id, err := strconv.ParseInt(c.Params("entry"), 10, 64)
+	if err != nil {
+		return problem(http.StatusNotFound, "There is no such entry.", "")
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	data, err := s.Store.Picture(ctx, c.Params("id"), id, c.Query("small") == "true")
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "image/jpeg")
+	c.Set("Content-Security-Policy", "default-src 'none'")
+	c.Set("Cache-Control", "private, max-age=31536000, immutable")
+	return c.Send(data)
 }
 
 // listLog sends a page of the log: ?kind=reading&part=led1&search=dim&before=12.
@@ -234,4 +302,57 @@ func (s *server) strike(c fiber.Ctx, gone bool) error {
 		return err
 	}
 	return c.SendStatus(http.StatusNoContent)
+}
+
+// exportLog sends the whole log as a file: the readings as a table, or all of it as JSON.
+func (s *server) exportLog(c fiber.Ctx) error {
+	format := c.Params("format")
+	if format != "readings.csv" && format != "log.json" {
+		return problem(http.StatusNotFound, "There is no such format.", "the log goes out as readings.csv or log.json")
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	all := []LogEntry{}
+	for before, more := int64(0), true; more; {
+		var list []store.Entry
+		if list, more, err = s.Store.Entries(ctx, b.ID, store.EntryQuery{Before: before, Most: 1000}); err != nil {
+			return err
+		}
+		for i := range list {
+			v, err := entryView(&list[i])
+			if err != nil {
+				return err
+			}
+			all = append(all, v)
+			before = v.ID
+		}
+	}
+	slices.Reverse(all) // as they were made
+	var out bytes.Buffer
+	if format == "log.json" {
+		err = writeJSON(&out, LogFile{Format: "cablaggio.log/1", Title: b.Title, Entries: all})
+		return errors.Join(err, sendFile(c, b.Title, "-log.json", "application/json", out.Bytes()))
+	}
+	w := csv.NewWriter(&out)
+	rows := [][]string{{"made", "part", "measured", "reading", "expected", "verdict", "state of the plan"}}
+	for _, e := range all {
+		if r := e.Reading; r != nil {
+			what, _, _ := strings.Cut(e.Text, ": "+r.Verdict.Text)
+			rows = append(rows, []string{e.Made.Format(time.RFC3339), e.Part, what, r.Verdict.Text, r.Expect.Text, string(r.Verdict.Means), strconv.Itoa(e.Revision)})
+		}
+	}
+	for _, row := range rows {
+		for i := range row {
+			row[i] = build.Cell(row[i])
+		}
+		if err := w.Write(row); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	return errors.Join(w.Error(), sendFile(c, b.Title, "-readings.csv", "text/csv; charset=utf-8", out.Bytes()))
 }

@@ -1,7 +1,11 @@
 package server_test
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/jpeg"
+	"image/png"
 	"net/http"
 	"strings"
 	"testing"
@@ -48,6 +52,29 @@ func TestReadingsAndNotes(t *testing.T) {
 	assert.Len(t, page("").Entries, 1)
 	assert.Equal(t, http.StatusNoContent, call(t, http.MethodPost, at(first.ID)+"/restore", nil).StatusCode)
 	assert.Len(t, page("").Entries, 2)
+
+	var shot bytes.Buffer
+	require.NoError(t, png.Encode(&shot, image.NewGray(image.Rect(0, 0, 600, 20))))
+	pic := read[server.LogEntry](t, call(t, http.MethodPost, path+"/log/pictures?text=the+bench&part=led1", shot.String(), "Content-Type", "image/png"))
+	require.NotNil(t, pic.Picture)
+	assert.Equal(t, server.PictureEntry{Width: 600, Height: 20}, *pic.Picture)
+	for size, width := range map[string]int{"": 600, "?small=true": 480} {
+		r := call(t, http.MethodGet, at(pic.ID)+"/picture"+size, nil)
+		assert.Equal(t, "image/jpeg", r.Header.Get("Content-Type"))
+		c, err := jpeg.DecodeConfig(bytes.NewReader(r.body))
+		require.NoError(t, err)
+		assert.Equal(t, width, c.Width)
+	}
+	assert.Contains(t, call(t, http.MethodPost, path+"/log/pictures", "<script>", "Content-Type", "image/png").problem(t).Title, "not a picture")
+	assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, at(first.ID)+"/picture", nil).problem(t).Status)
+
+	table := call(t, http.MethodGet, path+"/log/file/readings.csv", nil)
+	assert.Contains(t, string(table.body), ",OL,")
+	assert.Equal(t, 2, strings.Count(string(table.body), "\n"))
+	file := read[server.LogFile](t, call(t, http.MethodGet, path+"/log/file/log.json", nil))
+	assert.Len(t, file.Entries, 3)
+	assert.Equal(t, first.ID, file.Entries[0].ID)
+	assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, path+"/log/file/log.exe", nil).problem(t).Status)
 
 	for name, c := range map[string]struct {
 		e      server.NewEntry

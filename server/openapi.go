@@ -177,6 +177,20 @@ func OpenAPI() ([]byte, error) {
 			byKey
 			NewEntry
 		}{}, LogEntry{}},
+		{http.MethodPost, "/api/builds/{id}/log/pictures", "keepPicture", "A picture, PNG, JPEG or WebP, as the body", struct {
+			byID
+			byKey
+			Text string `query:"text"`
+			Part string `query:"part"`
+		}{}, LogEntry{}},
+		{http.MethodGet, "/api/builds/{id}/log/file/{format}", "exportLog", "The log as a file: readings.csv or log.json", struct {
+			byID
+			Format string `path:"format"`
+		}{}, nil},
+		{http.MethodGet, "/api/builds/{id}/log/{entry}/picture", "picture", "The picture of an entry, as JPEG", struct {
+			byEntry
+			Small bool `query:"small"`
+		}{}, nil},
 		{http.MethodDelete, "/api/builds/{id}/log/{entry}", "strikeEntry", "Take an entry out of the log", byEntry{}, nil},
 		{http.MethodPost, "/api/builds/{id}/log/{entry}/restore", "restoreEntry", "Put an entry back", byEntry{}, nil},
 		{http.MethodPost, "/api/builds/{id}/restore", "restoreBuild", "Put a deleted build back", byID{}, BuildView{}},
@@ -211,7 +225,7 @@ func OpenAPI() ([]byte, error) {
 			o.AddReqStructure(op.request)
 		}
 		status := http.StatusOK
-		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" || op.id == "keepEntry" {
+		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" || op.id == "keepEntry" || op.id == "keepPicture" {
 			status = http.StatusCreated
 		}
 		if op.id == "deleteBuild" || op.id == "dropBoard" || op.id == "strikeEntry" || op.id == "restoreEntry" {

@@ -14,6 +14,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -24,6 +25,7 @@ import (
 
 	"cablaggio/core/assembly"
 	"cablaggio/core/build"
+	"cablaggio/core/picture"
 	"cablaggio/core/plan"
 	"cablaggio/store"
 )
@@ -39,11 +41,12 @@ type Config struct {
 
 type server struct {
 	Config
-	computer  *computer
-	assembled *assembly.Memory
-	own       atomic.Pointer[ownThings]
-	surveys   surveys
-	bodies    chan struct{} // has room for as many as are read at once
+	computer   *computer
+	assembled  *assembly.Memory
+	own        atomic.Pointer[ownThings]
+	surveys    surveys
+	developing sync.Mutex    // a picture
+	bodies     chan struct{} // has room for as many as are read at once
 }
 
 const (
@@ -57,7 +60,7 @@ func New(cfg Config) *fiber.App {
 	computer := newComputer(usual)
 	s := &server{Config: cfg, computer: computer, assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
-		BodyLimit:         maxBody,
+		BodyLimit:         picture.MaxBytes + 64<<10,
 		ReadBufferSize:    16 << 10, // of the address and the headers
 		StreamRequestBody: true,
 		ReadTimeout:       30 * time.Second,
@@ -99,6 +102,9 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/checks", s.listChecks)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)
+	api.Post("/builds/:id/log/pictures", s.keepPicture)
+	api.Get("/builds/:id/log/file/:format", s.exportLog)
+	api.Get("/builds/:id/log/:entry/picture", s.picture)
 	api.Delete("/builds/:id/log/:entry", s.strikeEntry)
 	api.Post("/builds/:id/log/:entry/restore", s.restoreEntry)
 	api.Post("/builds/:id/restore", s.restoreBuild)
@@ -222,7 +228,7 @@ func explain(err error) *Problem {
 		p.Problems = problems
 		return p
 	case errors.As(err, &framed) && framed.Code == http.StatusRequestEntityTooLarge:
-		return problem(framed.Code, "That is too much at once.", "a build has at most 1 MB")
+		return problem(framed.Code, "That is too much at once.", "a build has at most 1 MB, a picture at most 12 MB")
 	case errors.As(err, &framed):
 		return problem(framed.Code, framed.Message, "")
 	}
@@ -251,7 +257,7 @@ func (s *server) json(c fiber.Ctx) ([]byte, error) {
 	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
 		return nil, problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
 	}
-	return s.bodyOf(c)
+	return s.bodyOf(c, maxBody)
 }
 
 func (s *server) health(c fiber.Ctx) error {

@@ -26,7 +26,7 @@ import (
 const BackupFormat = "cablaggio.backup/1"
 
 // tables is what there is to keep, in an order in which rows only name rows before them.
-var tables = []string{"builds", "revisions", "drawer", "boards", "board_revisions", "tags", "entries"}
+var tables = []string{"builds", "revisions", "drawer", "boards", "board_revisions", "tags", "entries", "pictures"}
 
 // A Manifest is what a backup says of itself.
 type Manifest struct {

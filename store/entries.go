@@ -15,6 +15,19 @@ type Entry struct {
 	Text     string // as it is searched
 	Data     []byte // JSON
 	Made     time.Time
+	Picture  *Picture // to be kept with it; none in a list
+}
+
+// A Picture is a picture in two sizes, as JPEG.
+type Picture struct {
+	Width, Height int
+	Whole, Small  []byte
+}
+
+// Picture returns the picture of an entry, small or whole.
+func (s *Store) Picture(ctx context.Context, build string, entry int64, small bool) (data []byte, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT IF(?, p.small, p.whole) FROM pictures p JOIN entries e ON e.id = p.entry WHERE e.build = ? AND e.id = ?`, small, build, entry).Scan(&data)
+	return data, translate(err)
 }
 
 // Log keeps an entry, at the revision that the build shows. When one was kept with the key
@@ -35,7 +48,11 @@ func (s *Store) Log(ctx context.Context, build, key string, e Entry) (*Entry, er
 		if err != nil {
 			return err
 		}
-		e.ID, err = done.LastInsertId()
+		if e.ID, err = done.LastInsertId(); err != nil || e.Picture == nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `INSERT INTO pictures (entry, width, height, whole, small) VALUES (?, ?, ?, ?, ?)`,
+			e.ID, e.Picture.Width, e.Picture.Height, e.Picture.Whole, e.Picture.Small)
 		return err
 	})
 	if isDuplicate(err) && named.Valid {

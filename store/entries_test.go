@@ -42,6 +42,13 @@ func TestTheLog(t *testing.T) {
 	require.NoError(t, s.Strike(ctx, b.ID, first.ID, false))
 	assert.Len(t, all(store.EntryQuery{}), 2)
 	assert.ErrorIs(t, s.Strike(ctx, b.ID, 1<<40, true), store.ErrNotFound)
+	with, err := s.Log(ctx, b.ID, "", store.Entry{Kind: "picture", Data: []byte(`{}`), Picture: &store.Picture{Width: 2, Height: 1, Whole: []byte{1, 0, 2}, Small: []byte{3}}})
+	require.NoError(t, err)
+	whole, err := s.Picture(ctx, b.ID, with.ID, false)
+	require.NoError(t, err)
+	assert.Equal(t, []byte{1, 0, 2}, whole)
+	_, err = s.Picture(ctx, b.ID, first.ID, false)
+	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = s.Log(ctx, "nobody", "", store.Entry{Data: []byte(`{}`)})
 	assert.ErrorIs(t, err, store.ErrNotFound)
 }

@@ -1,8 +1,10 @@
 import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useCallback, useEffect, useState } from "react";
 import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { Dialog } from "../shared/dialog";
+import { FileButton } from "../shared/file-button";
 import { waitLonger } from "../shared/wait";
 
 /** The Log stage: the book of the build, the newest line first. */
@@ -27,7 +29,10 @@ export function Log() {
     retryDelay: waitLonger,
   });
   const entries = log.data?.pages.flatMap((page) => page.entries);
-  const again = () => queries.invalidateQueries({ queryKey: ["log", view.id] });
+  const again = useCallback(
+    () => queries.invalidateQueries({ queryKey: ["log", view.id] }),
+    [queries, view.id],
+  );
   const strike = async (entry: LogEntry) => {
     await answer(
       api.DELETE("/api/builds/{id}/log/{entry}", { params: { path: { id: view.id, entry: entry.id } } }),
@@ -47,12 +52,14 @@ export function Log() {
   return (
     <main className="mx-auto w-full max-w-4xl overflow-auto px-6 py-4">
       <Note onKept={again} />
+      <Pictures onKept={again} />
       <div className="mt-5 mb-2 flex flex-wrap items-end gap-3">
         <div className="w-36">
           <Choice label="Show" value={kind} onChange={setKind}>
             <option value="">everything</option>
             <option value="reading">readings</option>
             <option value="note">notes</option>
+            <option value="picture">pictures</option>
           </Choice>
         </div>
         <div className="w-56">
@@ -140,6 +147,7 @@ function Line({ entry, onStrike }: { entry: LogEntry; onStrike: () => void }) {
           ) : (
             <p className="whitespace-pre-wrap">{entry.text}</p>
           )}
+          {entry.picture && <Shown entry={entry} />}
           <p className="text-faint text-small">
             {about && `${about} · `}state {entry.revision} of the plan
           </p>
@@ -154,6 +162,101 @@ function Line({ entry, onStrike }: { entry: LogEntry; onStrike: () => void }) {
         </Button>
       </div>
     </li>
+  );
+}
+
+/** A picture in the book; tapped, it is shown whole. */
+function Shown({ entry }: { entry: LogEntry }) {
+  const { view } = useSheet();
+  const [open, setOpen] = useState(false);
+  const at = `/api/builds/${view.id}/log/${entry.id}/picture`;
+  const words = entry.text || "Picture of the build";
+  return (
+    <>
+      <button type="button" onClick={() => setOpen(true)} className="my-1 block">
+        <img src={`${at}?small=true`} alt={words} loading="lazy" className="max-h-56 border border-rule" />
+      </button>
+      <Dialog title={words} open={open} onOpenChange={setOpen} wide>
+        <img src={at} alt={words} className="mx-auto max-h-[75vh]" />
+      </Dialog>
+    </>
+  );
+}
+
+/** Takes pictures in: chosen, taken with the camera, dropped on the page or pasted. */
+function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
+  const { view } = useSheet();
+  const [busy, setBusy] = useState(false);
+  const [wrong, setWrong] = useState<string>();
+  const take = useCallback(
+    async (file: File) => {
+      setBusy(true);
+      setWrong(undefined);
+      try {
+        await answer(
+          api.POST("/api/builds/{id}/log/pictures", {
+            params: { path: { id: view.id }, header: { "Idempotency-Key": crypto.randomUUID() } },
+            body: file as never,
+            bodySerializer: () => file,
+            headers: { "Content-Type": file.type || "application/octet-stream" },
+          }),
+        );
+        await onKept();
+      } catch (error) {
+        setWrong(
+          error instanceof ProblemError
+            ? [error.problem.title, error.problem.detail].filter(Boolean).join(" ")
+            : "The server does not answer. The picture was not kept; try again in a moment.",
+        );
+      } finally {
+        setBusy(false);
+      }
+    },
+    [view.id, onKept],
+  );
+  useEffect(() => {
+    const taken = (files: FileList | undefined) => {
+      const file = [...(files ?? [])].find((f) => f.type.startsWith("image/"));
+      if (file) void take(file);
+      return file !== undefined;
+    };
+    const paste = (event: ClipboardEvent) => {
+      if (taken(event.clipboardData?.files)) event.preventDefault();
+    };
+    const drop = (event: DragEvent) => {
+      if (event.dataTransfer?.files.length) event.preventDefault();
+      taken(event.dataTransfer?.files);
+    };
+    const over = (event: DragEvent) => event.preventDefault();
+    window.addEventListener("paste", paste);
+    window.addEventListener("drop", drop);
+    window.addEventListener("dragover", over);
+    return () => {
+      window.removeEventListener("paste", paste);
+      window.removeEventListener("drop", drop);
+      window.removeEventListener("dragover", over);
+    };
+  }, [take]);
+  return (
+    <div className="mt-3 flex flex-wrap items-center gap-3">
+      <FileButton
+        words={busy ? "Taking it in…" : "Add a picture"}
+        spoken="A picture as a file"
+        accept="image/png,image/jpeg,image/webp"
+        onFile={(file) => void take(file)}
+      />
+      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/readings.csv`)}>
+        Readings as table (CSV)
+      </Button>
+      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/log.json`)}>
+        Log as file (JSON)
+      </Button>
+      {wrong && (
+        <p role="alert" className="w-full border-stop border-l-4 pl-3">
+          {wrong}
+        </p>
+      )}
+    </div>
   );
 }
 
