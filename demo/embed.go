@@ -3,6 +3,9 @@ package demo
 
 import (
 	"embed"
+	"encoding/json"
+	"errors"
+	"io/fs"
 	"strings"
 )
 
@@ -30,4 +33,41 @@ func Builds() []Build {
 		out = append(out, Build{strings.TrimSuffix(e.Name(), ".json"), data})
 	}
 	return out
+}
+
+//go:embed logs
+var logs embed.FS
+
+// An Entry is a line of the log that a demo build comes with.
+type Entry struct {
+	Kind    string `json:"kind"`              // note, reading or picture
+	Text    string `json:"text,omitempty"`    // of a note, or beside a picture
+	Part    string `json:"part,omitempty"`    // that it is about
+	Check   string `json:"check,omitempty"`   // of a reading: the id of its check
+	Reading string `json:"reading,omitempty"` // of a reading, as the meter showed it
+	File    string `json:"file,omitempty"`    // of a picture
+	Picture []byte `json:"-"`                 // of a picture: the file
+}
+
+// Log returns the log that a demo build comes with, as it was made; nil: it has none.
+func Log(name string) ([]Entry, error) {
+	data, err := logs.ReadFile("logs/" + name + ".json")
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var out []Entry
+	if err := json.Unmarshal(data, &out); err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if e := &out[i]; e.File != "" {
+			if e.Picture, err = logs.ReadFile("logs/" + e.File); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return out, nil
 }

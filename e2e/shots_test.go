@@ -9,6 +9,10 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/demo"
+	"cablaggio/server"
 )
 
 var (
@@ -43,13 +47,22 @@ func TestScreenshots(t *testing.T) {
 	b.press("\x1b")
 	b.gone("dialog", "")
 
+	var tram demo.Build
+	for _, d := range demo.Builds() {
+		if d.Name == "tram-stop" {
+			tram = d
+		}
+	}
+	doc, err := build.Shipped().Parse(tram.Data)
+	require.NoError(t, err)
+	require.NoError(t, server.LoadLog(t.Context(), build.Shipped(), shared.store, tram.Name, ids[tram.Name], doc))
 	b.visit("/builds/" + ids["tram-stop"] + "/meter")
 	b.click("button", "over resistor of sign lamp")
 	b.fill("It reads", "0.02")
 	b.says("Not as expected")
 	shot(b, "meter")
 	b.click("link", "Log")
-	b.says("not as expected")
+	b.says("How it is to look")
 	shot(b, "log")
 	b.visit("/drawer")
 	b.click("button", "Add a kit")

@@ -159,14 +159,35 @@ func (s *server) reading(c fiber.Ctx, req NewEntry) (store.Entry, error) {
 	if i < 0 {
 		return store.Entry{}, problem(http.StatusConflict, "This is not among what is to be measured any more.", "the build has changed; look at the list again")
 	}
-	check := &list.Checks[i]
-	v, err := meter.Handheld().Judge(check, req.Reading)
+	e, err := Reading(&list.Checks[i], req.Reading)
 	if err != nil {
 		return store.Entry{}, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	return e, nil
+}
+
+// Reading makes the entry of a reading, judged.
+func Reading(check *meter.Check, text string) (store.Entry, error) {
+	v, err := meter.Handheld().Judge(check, text)
+	if err != nil {
+		return store.Entry{}, err
 	}
 	data, err := json.Marshal(ReadingEntry{Check: check.ID, Expect: check.Expect, Verdict: v})
 	words := fmt.Sprintf("%s: %s", strings.Join(append([]string{check.Do}, check.State...), " "), v.Text)
 	return store.Entry{Kind: "reading", Part: check.Part, Text: words, Data: data}, err
+}
+
+// PictureOf makes the entry of a picture, with words beside it.
+func PictureOf(data []byte, text, part string) (store.Entry, error) {
+	p, err := picture.Take(data)
+	if err != nil {
+		return store.Entry{}, err
+	}
+	about, err := json.Marshal(PictureEntry{p.Width, p.Height})
+	return store.Entry{
+		Kind: "picture", Part: part, Text: text, Data: about,
+		Picture: &store.Picture{Width: p.Width, Height: p.Height, Whole: p.Full, Small: p.Small},
+	}, err
 }
 
 func note(req NewEntry) (store.Entry, error) {
@@ -214,21 +235,14 @@ func (s *server) keepPicture(c fiber.Ctx) error {
 	}
 	// A picture takes processor time and room: one at a time.
 	s.developing.Lock()
-	p, err := picture.Take(data)
+	e, err := PictureOf(data, text, part)
 	s.developing.Unlock()
 	if err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
-	about, err := json.Marshal(PictureEntry{p.Width, p.Height})
-	if err != nil {
-		return err
-	}
 	ctx, cancel := ask(c)
 	defer cancel()
-	kept, err := s.Store.Log(ctx, c.Params("id"), name, store.Entry{
-		Kind: "picture", Part: part, Text: text, Data: about,
-		Picture: &store.Picture{Width: p.Width, Height: p.Height, Whole: p.Full, Small: p.Small},
-	})
+	kept, err := s.Store.Log(ctx, c.Params("id"), name, e)
 	if err != nil {
 		return err
 	}

@@ -95,13 +95,13 @@ func (s *Store) Document(ctx context.Context, id string, revision int) ([]byte, 
 func (s *Store) Create(ctx context.Context, d Draft) (*Build, error) { return s.create(ctx, d, nil) }
 
 // CreateDemo keeps a demo build, unless one of that name was kept before,
-// whatever has become of it since.
-func (s *Store) CreateDemo(ctx context.Context, name string, d Draft) error {
-	_, err := s.create(ctx, d, &name)
+// whatever has become of it since: then it returns nil.
+func (s *Store) CreateDemo(ctx context.Context, name string, d Draft) (*Build, error) {
+	b, err := s.create(ctx, d, &name)
 	if isDuplicate(err) {
-		return nil
+		return nil, nil
 	}
-	return err
+	return b, err
 }
 
 func (s *Store) create(ctx context.Context, d Draft, demo *string) (*Build, error) {

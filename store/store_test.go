@@ -218,7 +218,9 @@ func TestDeletedBuildsRefuseAndComeBack(t *testing.T) {
 
 func TestDemoBuildsAreLoadedOnceAndNeverTouched(t *testing.T) {
 	s, ctx := open(t), t.Context()
-	require.NoError(t, s.CreateDemo(ctx, "pond", draft("pond", "demo")))
+	b, err := s.CreateDemo(ctx, "pond", draft("pond", "demo"))
+	require.NoError(t, err)
+	require.NotNil(t, b)
 	find := func(title string) (n int) {
 		for _, b := range listed(t, s, store.Query{Most: 1000}) {
 			if b.Title == title {
@@ -227,7 +229,9 @@ func TestDemoBuildsAreLoadedOnceAndNeverTouched(t *testing.T) {
 		}
 		return n
 	}
-	require.NoError(t, s.CreateDemo(ctx, "pond", draft("pond again", "demo")))
+	b, err = s.CreateDemo(ctx, "pond", draft("pond again", "demo"))
+	require.NoError(t, err)
+	assert.Nil(t, b)
 	assert.Equal(t, 1, find("pond"))
 	assert.Zero(t, find("pond again"))
 }

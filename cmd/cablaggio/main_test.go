@@ -9,6 +9,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -145,10 +146,29 @@ func (s *started) builds(t *testing.T) string {
 	return b.String()
 }
 
+// lines counts the lines in the log of a build.
+func (s *started) lines(t *testing.T, title string) int {
+	t.Helper()
+	get := func(path string, into any) {
+		resp, err := http.Get(s.url + path)
+		require.NoError(t, err)
+		defer resp.Body.Close()
+		require.NoError(t, json.NewDecoder(resp.Body).Decode(into))
+	}
+	var list struct{ Builds []struct{ ID, Title string } }
+	get("/api/builds", &list)
+	i := slices.IndexFunc(list.Builds, func(b struct{ ID, Title string }) bool { return b.Title == title })
+	require.GreaterOrEqual(t, i, 0)
+	var log struct{ Entries []struct{ Kind string } }
+	get("/api/builds/"+list.Builds[i].ID+"/log", &log)
+	return len(log.Entries)
+}
+
 func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
 	dir := t.TempDir()
 	s := start(t, dir)
 	assert.Contains(t, s.builds(t), "Model tram stop")
+	assert.Equal(t, 9, s.lines(t, "Model tram stop"), "it comes with the log of its building")
 
 	code, _, errs := cli(t, "serve", "--data", dir)
 	assert.Equal(t, 2, code)

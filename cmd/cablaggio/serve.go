@@ -156,7 +156,11 @@ func loadDemo(ctx context.Context, lib *build.Library, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}
-		if err := st.CreateDemo(ctx, strings.ToLower(d.Name), draft); err != nil {
+		b, err := st.CreateDemo(ctx, strings.ToLower(d.Name), draft)
+		if err == nil && b != nil {
+			err = server.LoadLog(ctx, lib, st, d.Name, b.ID, doc)
+		}
+		if err != nil {
 			return fmt.Errorf("demo %s: %w", d.Name, err)
 		}
 	}
