@@ -68,7 +68,7 @@ func TestEveryRouteStandsWhatIsSent(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal(data, &spec))
 	v := edit(t, begin(t), led).view(t)
-	requests := 600
+	requests := 250
 	if os.Getenv("CABLAGGIO_WIDE") != "" {
 		requests = 15_000
 	}

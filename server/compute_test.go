@@ -39,7 +39,7 @@ func mesh(t testing.TB, lib *build.Library, buttons int) *build.Document {
 // one when it is asked for later; who asks meanwhile does not wait.
 func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 	lib := build.Shipped()
-	doc := mesh(t, lib, 14)
+	doc := mesh(t, lib, 9)
 	c := newComputer(budget{time.Millisecond, 5 * time.Millisecond, 50 * time.Millisecond, time.Minute})
 	first, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
@@ -64,7 +64,7 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 	c := newComputer(budget{300 * time.Millisecond, 310 * time.Millisecond, 100 * time.Millisecond, time.Second})
 	var wg sync.WaitGroup
 	for i := range 16 {
-		doc := mesh(t, lib, 14)
+		doc := mesh(t, lib, 9)
 		doc.Parts[0].Values = map[string]float64{"bounce": 0.001 * float64(i+1)}
 		wg.Go(func() {
 			a, err := c.check("", lib, doc)

@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/csv"
 	"encoding/json"
 	"errors"
@@ -318,6 +319,31 @@ func (s *server) strike(c fiber.Ctx, gone bool) error {
 	return c.SendStatus(http.StatusNoContent)
 }
 
+// logFormat names the open format of logs.
+const logFormat = "cablaggio.log/1"
+
+// wholeLog reads the log of a build, as it was made.
+func (s *server) wholeLog(ctx context.Context, id string) ([]LogEntry, error) {
+	all := []LogEntry{}
+	for before, more := int64(0), true; more; {
+		var list []store.Entry
+		var err error
+		if list, more, err = s.Store.Entries(ctx, id, store.EntryQuery{Before: before, Most: 1000}); err != nil {
+			return nil, err
+		}
+		for i := range list {
+			v, err := entryView(&list[i])
+			if err != nil {
+				return nil, err
+			}
+			all = append(all, v)
+			before = v.ID
+		}
+	}
+	slices.Reverse(all)
+	return all, nil
+}
+
 // exportLog sends the whole log as a file: the readings as a table, or all of it as JSON.
 func (s *server) exportLog(c fiber.Ctx) error {
 	format := c.Params("format")
@@ -330,25 +356,13 @@ func (s *server) exportLog(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	all := []LogEntry{}
-	for before, more := int64(0), true; more; {
-		var list []store.Entry
-		if list, more, err = s.Store.Entries(ctx, b.ID, store.EntryQuery{Before: before, Most: 1000}); err != nil {
-			return err
-		}
-		for i := range list {
-			v, err := entryView(&list[i])
-			if err != nil {
-				return err
-			}
-			all = append(all, v)
-			before = v.ID
-		}
+	all, err := s.wholeLog(ctx, b.ID)
+	if err != nil {
+		return err
 	}
-	slices.Reverse(all) // as they were made
 	var out bytes.Buffer
 	if format == "log.json" {
-		err = writeJSON(&out, LogFile{Format: "cablaggio.log/1", Title: b.Title, Entries: all})
+		err = writeJSON(&out, LogFile{Format: logFormat, Title: b.Title, Entries: all})
 		return errors.Join(err, sendFile(c, b.Title, "-log.json", "application/json", out.Bytes()))
 	}
 	w := csv.NewWriter(&out)

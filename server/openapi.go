@@ -164,6 +164,8 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Format string `path:"format"`
 		}{}, nil},
+		{http.MethodGet, "/api/builds/{id}/archive", "exportArchive", "The build with its log, pictures and board, as one ZIP file", byID{}, nil},
+		{http.MethodPost, "/api/archives", "importArchive", "Take such a file in as a new build; the body is the file", byKey{}, BuildView{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
 		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
 			byID
@@ -225,7 +227,7 @@ func OpenAPI() ([]byte, error) {
 			o.AddReqStructure(op.request)
 		}
 		status := http.StatusOK
-		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" || op.id == "keepEntry" || op.id == "keepPicture" {
+		if op.id == "createBuild" || op.id == "keepBoard" || op.id == "duplicateBuild" || op.id == "keepEntry" || op.id == "keepPicture" || op.id == "importArchive" {
 			status = http.StatusCreated
 		}
 		if op.id == "deleteBuild" || op.id == "dropBoard" || op.id == "strikeEntry" || op.id == "restoreEntry" {

@@ -25,7 +25,6 @@ import (
 
 	"cablaggio/core/assembly"
 	"cablaggio/core/build"
-	"cablaggio/core/picture"
 	"cablaggio/core/plan"
 	"cablaggio/store"
 )
@@ -60,7 +59,7 @@ func New(cfg Config) *fiber.App {
 	computer := newComputer(usual)
 	s := &server{Config: cfg, computer: computer, assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
-		BodyLimit:         picture.MaxBytes + 64<<10,
+		BodyLimit:         maxArchive,
 		ReadBufferSize:    16 << 10, // of the address and the headers
 		StreamRequestBody: true,
 		ReadTimeout:       30 * time.Second,
@@ -99,6 +98,8 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/controls", s.controls)
 	api.Get("/builds/:id/files/netlist", s.exportNetlist)
 	api.Get("/builds/:id/files/:format", s.exportBuild)
+	api.Post("/archives", s.importArchive)
+	api.Get("/builds/:id/archive", s.exportArchive)
 	api.Get("/builds/:id/checks", s.listChecks)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)
@@ -228,7 +229,7 @@ func explain(err error) *Problem {
 		p.Problems = problems
 		return p
 	case errors.As(err, &framed) && framed.Code == http.StatusRequestEntityTooLarge:
-		return problem(framed.Code, "That is too much at once.", "a build has at most 1 MB, a picture at most 12 MB")
+		return problem(framed.Code, "That is too much at once.", "a build has at most 1 MB, a picture at most 12 MB, an archive at most 64 MB")
 	case errors.As(err, &framed):
 		return problem(framed.Code, framed.Message, "")
 	}

@@ -33,7 +33,9 @@ func (s *Store) Picture(ctx context.Context, build string, entry int64, small bo
 // Log keeps an entry, at the revision that the build shows. When one was kept with the key
 // before, that one is returned.
 func (s *Store) Log(ctx context.Context, build, key string, e Entry) (*Entry, error) {
-	e.Made = time.Now().UTC().Truncate(time.Millisecond)
+	if e.Made.IsZero() { // else it was made elsewhere
+		e.Made = time.Now().UTC().Truncate(time.Millisecond)
+	}
 	named := sql.NullString{String: key, Valid: key != ""}
 	err := s.inTx(ctx, func(tx *sql.Tx) error {
 		var deleted bool

@@ -298,6 +298,9 @@ function BuildRow({
         <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/files/document`)}>
           Save as file
         </MenuItem>
+        <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/archive`)}>
+          Save with its log (ZIP)
+        </MenuItem>
         <MenuItem
           onSelect={() =>
             act(async () => {

@@ -25,6 +25,18 @@ export function TakeIn({ library, act }: { library: Library; act: Act }) {
   const [read, setRead] = useState<Read>();
   const look = (file: File) =>
     act(async () => {
+      if (file.name.endsWith(".zip")) {
+        const made = await answer(
+          api.POST("/api/archives", {
+            params: { header: { "Idempotency-Key": crypto.randomUUID() } },
+            body: file as never,
+            bodySerializer: () => file,
+            headers: { "Content-Type": "application/zip" },
+          }),
+        );
+        navigate(`/builds/${made.id}`);
+        return;
+      }
       if (file.size > mega) {
         const size = `${file.name} has ${Math.ceil(file.size / mega)} MB; a build has at most 1.`;
         throw new ProblemError({ type: "about:blank", title: size, status: 413 });
@@ -47,7 +59,7 @@ export function TakeIn({ library, act }: { library: Library; act: Act }) {
       <FileButton
         words="Take in a file"
         spoken="A build as a file"
-        accept=".json,application/json"
+        accept=".json,application/json,.zip,application/zip"
         onFile={(file) => void look(file)}
       />
       <Dialog title={read?.file ?? ""} open={read !== undefined} onOpenChange={() => setRead(undefined)}>

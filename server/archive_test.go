@@ -1,0 +1,69 @@
+package server_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"image"
+	"image/png"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/server"
+)
+
+// A build goes out in one file with its log and pictures, and comes in whole.
+func TestABuildGoesElsewhereWhole(t *testing.T) {
+	v := edit(t, begin(t), led).view(t)
+	path := "/api/builds/" + v.ID
+	call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "note", Text: "first"})
+	var shot bytes.Buffer
+	require.NoError(t, png.Encode(&shot, image.NewGray(image.Rect(0, 0, 30, 20))))
+	read[server.LogEntry](t, call(t, http.MethodPost, path+"/log/pictures", shot.String(), "Content-Type", "image/png"))
+	file := call(t, http.MethodGet, path+"/archive", nil)
+	require.Equal(t, "application/zip", file.Header.Get("Content-Type"), "%s", file.body)
+	send := func(data string) reply {
+		return call(t, http.MethodPost, "/api/archives", data, "Content-Type", "application/zip", "Idempotency-Key", "a-1")
+	}
+	in := send(string(file.body)).view(t)
+	assert.NotEqual(t, v.ID, in.ID)
+	assert.Equal(t, v.Document, in.Document)
+	assert.Equal(t, in.ID, send(string(file.body)).view(t).ID, "a repeated request makes one")
+	log := read[server.LogPage](t, call(t, http.MethodGet, "/api/builds/"+in.ID+"/log", nil))
+	require.Len(t, log.Entries, 2)
+	assert.Equal(t, "first", log.Entries[1].Text)
+	require.NotNil(t, log.Entries[0].Picture)
+}
+
+func TestWhatIsNoArchive(t *testing.T) {
+	pack := func(files ...string) string {
+		var out bytes.Buffer
+		z := zip.NewWriter(&out)
+		for i := 0; i < len(files); i += 2 {
+			w, err := z.Create(files[i])
+			require.NoError(t, err)
+			_, err = io.WriteString(w, files[i+1])
+			require.NoError(t, err)
+		}
+		require.NoError(t, z.Close())
+		return out.String()
+	}
+	good := `{"format":"cablaggio.build/1","title":"t","board":"classic-5v","parts":[],"nets":[]}`
+	for name, c := range map[string][2]string{
+		"no ZIP":             {"hello", "not a ZIP file"},
+		"paths that climb":   {pack("../../etc/cron.d/x", "x", "build.json", good), "does not belong there"},
+		"no build":           {pack("log.json", "{}"), "no build.json"},
+		"a bomb":             {pack("build.json", good, "pictures/1.jpg", strings.Repeat("0", 97<<20)), "unpacks to more than 96 MB"},
+		"a log that is none": {pack("build.json", good, "log.json", `{"format":"x"}`), "log.json"},
+		"a lost picture":     {pack("build.json", good, "log.json", `{"format":"cablaggio.log/1","entries":[{"id":7,"kind":"picture"}]}`), "pictures/7.jpg"},
+		"another kind":       {pack("build.json", good, "log.json", `{"format":"cablaggio.log/1","entries":[{"kind":"virus","text":"x"}]}`), "not a kind of entry"},
+	} {
+		p := call(t, http.MethodPost, "/api/archives", c[0], "Content-Type", "application/zip").problem(t)
+		assert.Equal(t, http.StatusUnprocessableEntity, p.Status, name)
+		assert.Contains(t, p.Detail, c[1], name)
+	}
+}
