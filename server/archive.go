@@ -148,6 +148,8 @@ func (s *server) takeBoard(c fiber.Ctx, p *board.Profile) error {
 	return err
 }
 
+var tooMuch = fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
+
 // archived is what an archive holds.
 type archived struct {
 	doc     *build.Document
@@ -166,6 +168,13 @@ func readArchive(data []byte) (*archived, error) {
 		return nil, fmt.Errorf("it has %d files; at most %d", len(z.File), maxFiles)
 	}
 	left := int64(maxUnpacked)
+	var says uint64
+	for _, f := range z.File {
+		says += f.UncompressedSize64
+	}
+	if says > maxUnpacked {
+		return nil, tooMuch
+	}
 	files := map[string][]byte{}
 	for _, f := range z.File {
 		if dir, base := path.Split(f.Name); !slices.Contains([]string{"build.json", "log.json", "board.json"}, f.Name) &&
@@ -181,7 +190,7 @@ func readArchive(data []byte) (*archived, error) {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		if left -= int64(len(text)); left < 0 {
-			return nil, fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
+			return nil, tooMuch // whatever it said
 		}
 		files[f.Name] = text
 	}

@@ -3,6 +3,7 @@ package server_test
 import (
 	"archive/zip"
 	"bytes"
+	"compress/flate"
 	"image"
 	"image/png"
 	"io"
@@ -39,6 +40,25 @@ func TestABuildGoesElsewhereWhole(t *testing.T) {
 	require.NotNil(t, log.Entries[0].Picture)
 }
 
+// bomb is an archive of a picture that says how large it is, and holds a million letters.
+func bomb(t *testing.T, says uint64) string {
+	t.Helper()
+	var packed bytes.Buffer
+	w, err := flate.NewWriter(&packed, flate.BestCompression)
+	require.NoError(t, err)
+	_, err = io.WriteString(w, strings.Repeat("0", 1_000_000))
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	raw, err := z.CreateRaw(&zip.FileHeader{Name: "pictures/1.jpg", Method: zip.Deflate, CompressedSize64: uint64(packed.Len()), UncompressedSize64: says})
+	require.NoError(t, err)
+	_, err = raw.Write(packed.Bytes())
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	return out.String()
+}
+
 func TestWhatIsNoArchive(t *testing.T) {
 	pack := func(files ...string) string {
 		var out bytes.Buffer
@@ -57,7 +77,8 @@ func TestWhatIsNoArchive(t *testing.T) {
 		"no ZIP":             {"hello", "not a ZIP file"},
 		"paths that climb":   {pack("../../etc/cron.d/x", "x", "build.json", good), "does not belong there"},
 		"no build":           {pack("log.json", "{}"), "no build.json"},
-		"a bomb":             {pack("build.json", good, "pictures/1.jpg", strings.Repeat("0", 97<<20)), "unpacks to more than 96 MB"},
+		"a bomb":             {bomb(t, 97<<20), "unpacks to more than 96 MB"},
+		"a bomb that lies":   {bomb(t, 10), "pictures/1.jpg"},
 		"a log that is none": {pack("build.json", good, "log.json", `{"format":"x"}`), "log.json"},
 		"a lost picture":     {pack("build.json", good, "log.json", `{"format":"cablaggio.log/1","entries":[{"id":7,"kind":"picture"}]}`), "pictures/7.jpg"},
 		"another kind":       {pack("build.json", good, "log.json", `{"format":"cablaggio.log/1","entries":[{"kind":"virus","text":"x"}]}`), "not a kind of entry"},

@@ -69,6 +69,9 @@ func TestEveryRouteStandsWhatIsSent(t *testing.T) {
 	require.NoError(t, json.Unmarshal(data, &spec))
 	v := edit(t, begin(t), led).view(t)
 	requests := 250
+	if testing.Short() {
+		requests = 70
+	}
 	if os.Getenv("CABLAGGIO_WIDE") != "" {
 		requests = 15_000
 	}

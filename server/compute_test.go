@@ -11,6 +11,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
+	"cablaggio/demo"
 )
 
 // mesh is a build in which everything hangs together in more states than can be looked at:
@@ -39,8 +40,15 @@ func mesh(t testing.TB, lib *build.Library, buttons int) *build.Document {
 // one when it is asked for later; who asks meanwhile does not wait.
 func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 	lib := build.Shipped()
-	doc := mesh(t, lib, 9)
-	c := newComputer(budget{time.Millisecond, 5 * time.Millisecond, 50 * time.Millisecond, time.Minute})
+	var doc *build.Document
+	for _, d := range demo.Builds() { // any that takes longer than the budget
+		if d.Name == "seedling-shelf" {
+			var err error
+			doc, err = lib.Parse(d.Data)
+			require.NoError(t, err)
+		}
+	}
+	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, 50 * time.Millisecond, time.Minute})
 	first, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
 	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
@@ -64,7 +72,7 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 	c := newComputer(budget{300 * time.Millisecond, 310 * time.Millisecond, 100 * time.Millisecond, time.Second})
 	var wg sync.WaitGroup
 	for i := range 16 {
-		doc := mesh(t, lib, 9)
+		doc := mesh(t, lib, 7)
 		doc.Parts[0].Values = map[string]float64{"bounce": 0.001 * float64(i+1)}
 		wg.Go(func() {
 			a, err := c.check("", lib, doc)

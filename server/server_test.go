@@ -449,6 +449,9 @@ func BenchmarkEdit(b *testing.B) {
 
 // The schema of an analysis says what the check writes.
 func TestTheAnalysisKeepsItsSchema(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it has nothing side by side")
+	}
 	data, err := server.AnalysisSchema()
 	require.NoError(t, err)
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))

@@ -44,7 +44,9 @@ var ready = sync.OnceValue(func() map[string]surveyed {
 		out[name] = surveyed{doc, list}
 	}
 	for _, d := range demo.Builds() {
-		add(d.Name, d.Data)
+		if testkit.Wide() || !strings.HasPrefix(d.Name, "quiz") { // the largest
+			add(d.Name, d.Data)
+		}
 	}
 	for i, s := range starts.All() {
 		if testkit.Wide() || i%3 == 0 {
@@ -129,7 +131,7 @@ func TestChecksAgainstSpice(t *testing.T) {
 		}
 	}
 	testkit.SpiceVolts(t, circuits, func(k int, volts func(circuit.Node) float64) { judge[k](volts) })
-	assert.Greater(t, compared, 150)
+	assert.Greater(t, compared, 100)
 }
 
 // Every single fault is shown by a check of the list, or said not to be shown by any; and
@@ -158,7 +160,7 @@ func TestTheListShowsEveryFault(t *testing.T) {
 		assert.Equal(t, list.Faults, len(shown)+len(list.Unshown), name)
 		assert.LessOrEqual(t, len(list.Unshown), 1+list.Faults/50, "%s: %v", name, list.Unshown)
 	}
-	assert.Greater(t, asked, 100)
+	assert.Greater(t, asked, 40)
 }
 
 // faulty makes the document that a fault of the simplest kinds leaves, by hand.

@@ -290,7 +290,7 @@ func TestHalfAPassword(t *testing.T) {
 // However a program is killed while it starts, also while it makes the database, the
 // next one serves.
 func TestKilledAtAnyMoment(t *testing.T) {
-	kills := 8
+	kills := 5
 	if os.Getenv("CABLAGGIO_WIDE") != "" {
 		kills = 500
 	}
