@@ -148,7 +148,7 @@ func (s *server) takeBoard(c fiber.Ctx, p *board.Profile) error {
 	return err
 }
 
-var tooMuch = fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
+var errTooMuch = fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
 
 // archived is what an archive holds.
 type archived struct {
@@ -173,7 +173,7 @@ func readArchive(data []byte) (*archived, error) {
 		says += f.UncompressedSize64
 	}
 	if says > maxUnpacked {
-		return nil, tooMuch
+		return nil, errTooMuch
 	}
 	files := map[string][]byte{}
 	for _, f := range z.File {
@@ -190,7 +190,7 @@ func readArchive(data []byte) (*archived, error) {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		if left -= int64(len(text)); left < 0 {
-			return nil, tooMuch // whatever it said
+			return nil, errTooMuch // whatever it said
 		}
 		files[f.Name] = text
 	}

@@ -9,6 +9,7 @@ import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
 import { useLegName } from "./leg-name";
 import { Place } from "./place";
+import { QuickCheck } from "./quick-check";
 import { Rows } from "./rows";
 
 /** Keeps the names of holes in one piece: "L-7" must not break at its sign. */
@@ -80,6 +81,7 @@ export function Steps({
                 {w}
               </p>
             ))}
+            <QuickCheck step={step} />
             <div className="mt-3 flex gap-2">
               {step.done ? (
                 <Button className="grow py-3 text-large" onClick={() => takeBack(step)}>

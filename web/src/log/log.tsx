@@ -1,4 +1,4 @@
-import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useCallback, useEffect, useState } from "react";
 import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
 import { useSheet } from "../session/context";
@@ -29,6 +29,20 @@ export function Log() {
     retryDelay: waitLonger,
   });
   const entries = log.data?.pages.flatMap((page) => page.entries);
+  const checks = useQuery({
+    queryKey: ["checks", view.id, view.tag],
+    queryFn: () => answer(api.GET("/api/builds/{id}/checks", { params: { path: { id: view.id } } })),
+    enabled: entries?.some((e) => e.reading) ?? false,
+  });
+  /** What has become of a reading since: its check may have gone, or expect something else. */
+  const since = (entry: LogEntry): string | undefined => {
+    if (!entry.reading || !checks.data) return undefined;
+    const now = checks.data.checks.find((c) => c.id === entry.reading?.check);
+    if (!now) return "The plan has changed since: this is not measured any more.";
+    if (now.expect.text !== entry.reading.expect.text)
+      return `The plan has changed since: it should read ${now.expect.text} now.`;
+    return undefined;
+  };
   const again = useCallback(
     () => queries.invalidateQueries({ queryKey: ["log", view.id] }),
     [queries, view.id],
@@ -99,7 +113,7 @@ export function Log() {
       )}
       <ol aria-label="The log, the newest first" className="border-rule border-l-2">
         {entries?.map((entry) => (
-          <Line key={entry.id} entry={entry} onStrike={() => void strike(entry)} />
+          <Line key={entry.id} entry={entry} since={since(entry)} onStrike={() => void strike(entry)} />
         ))}
       </ol>
       {log.hasNextPage && (
@@ -117,7 +131,15 @@ const edge = {
   "not as expected": "border-stop",
 } as Record<string, string>;
 
-function Line({ entry, onStrike }: { entry: LogEntry; onStrike: () => void }) {
+function Line({
+  entry,
+  since,
+  onStrike,
+}: {
+  entry: LogEntry;
+  since: string | undefined;
+  onStrike: () => void;
+}) {
   const { view } = useSheet();
   const about = view.document.parts.find((p) => p.id === entry.part)?.name;
   const verdict = entry.reading?.verdict;
@@ -143,6 +165,7 @@ function Line({ entry, onStrike }: { entry: LogEntry; onStrike: () => void }) {
               </p>
               <p className="text-small">{entry.text.replace(/: [^:]*$/, "")}</p>
               {verdict.causes[0] && <p className="text-small">Likeliest: {verdict.causes[0].words}</p>}
+              {since && <p className="text-care text-small">{since}</p>}
             </>
           ) : (
             <p className="whitespace-pre-wrap">{entry.text}</p>

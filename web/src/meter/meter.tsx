@@ -48,7 +48,8 @@ export function Meter() {
     );
   }
   const last = new Map<string, LogEntry>();
-  for (const entry of readings.data?.entries ?? []) {
+  const all = readings.data?.entries ?? [];
+  for (const entry of all) {
     const check = entry.reading?.check;
     if (check && !last.has(check)) last.set(check, entry);
   }
@@ -67,6 +68,7 @@ export function Meter() {
           number={list.indexOf(check) + 1}
           of={list.length}
           entry={last.get(check.id)}
+          past={all.filter((e) => e.reading?.check === check.id).reverse()}
           onNext={() => go(1)}
           onBack={() => go(-1)}
         />
@@ -164,6 +166,7 @@ function One({
   number,
   of,
   entry,
+  past,
   onNext,
   onBack,
 }: {
@@ -171,10 +174,12 @@ function One({
   number: number;
   of: number;
   entry: LogEntry | undefined;
+  /** All readings of it, the oldest first. */
+  past: LogEntry[];
   onNext: () => void;
   onBack: () => void;
 }) {
-  const { view, edit } = useSheet();
+  const { view, board, edit } = useSheet();
   const queries = useQueryClient();
   const draftKey = `cablaggio.reading.${view.id}.${check.id}`;
   const [text, setText] = useState(() => read(draftKey));
@@ -204,6 +209,10 @@ function One({
   const verdict = keep.data?.reading?.verdict ?? entry?.reading?.verdict;
   const problem = keep.error instanceof ProblemError ? keep.error.problem : undefined;
   const state = check.state ?? [];
+  // What is read at the rail that the supply feeds straight is what the supply has.
+  const supply = board.supplies.find((s) => s.id === view.document.supply) ?? board.supplies[0];
+  const feeds =
+    supply && !supply.regulator && check.id === `volts:board.${supply.rail}:board.${board.ground}`;
   return (
     <section aria-label="Measure" className="border-rule border-b bg-sheet px-4 py-3">
       <div className="flex flex-wrap items-center gap-3 text-faint">
@@ -294,9 +303,60 @@ function One({
               Reckon with {verdict.text} from now on
             </Button>
           )}
+          {feeds && verdict.means !== "not as expected" && !view.document.cells && (
+            <Button
+              className="mt-2"
+              onClick={() =>
+                edit(`feed it with ${verdict.text}`, {
+                  op: "supply",
+                  supply: supply.id,
+                  with: view.document.also,
+                  text: verdict.text,
+                })
+              }
+            >
+              Reckon with a supply of {verdict.text} from now on
+            </Button>
+          )}
+          <Past readings={past} check={check} />
         </div>
       )}
     </section>
+  );
+}
+
+/** What was read of one check before: a small chart from three readings on. */
+function Past({ readings, check }: { readings: LogEntry[]; check: MeterCheck }) {
+  const values = readings.flatMap((e) =>
+    e.reading && !e.reading.verdict.over ? [e.reading.verdict.value] : [],
+  );
+  if (readings.length < 2) return null;
+  const { low, high } = check.expect;
+  const least = Math.min(low, ...values);
+  const most = Math.max(high, ...values);
+  const y = (v: number) => 44 - (40 * (v - least)) / (most - least || 1);
+  const x = (i: number) => 6 + (188 * i) / Math.max(values.length - 1, 1);
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-4 text-small">
+      <p className="text-faint">
+        Read {readings.length} times: {readings.map((e) => e.reading?.verdict.text).join(", ")}
+      </p>
+      {values.length > 2 && !check.expect.over && (
+        <svg viewBox="0 0 200 48" className="h-12 w-50" role="img" aria-label="The readings in their order">
+          <rect x="0" width="200" y={y(high)} height={Math.max(y(low) - y(high), 1)} fill="var(--wash)" />
+          <polyline
+            points={values.map((v, i) => `${x(i)},${y(v)}`).join(" ")}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="1.5"
+          />
+          {values.map((v, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: readings are told apart by their order alone
+            <circle key={i} cx={x(i)} cy={y(v)} r="3" fill="var(--copper)" />
+          ))}
+        </svg>
+      )}
+    </div>
   );
 }
 
