@@ -134,6 +134,9 @@ func (s *state) eachLoose(p *build.Part, legs []string, nets []int, try func([]b
 		}
 		least := math.Inf(1)
 		look := func(h breadboard.Hole) {
+			if s.bodies.has(h) {
+				return
+			}
 			if slices.Contains(gone, h) || slices.ContainsFunc(gone, func(o breadboard.Hole) bool { return s.table.StripOf(o) == s.table.StripOf(h) }) && s.owner[s.table.StripOf(h)] == nobody {
 				return
 			}

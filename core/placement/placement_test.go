@@ -2,6 +2,7 @@ package placement_test
 
 import (
 	"fmt"
+	"os"
 	"slices"
 	"testing"
 
@@ -132,4 +133,14 @@ func TestRandomBuildsTraceToTheirPlan(t *testing.T) {
 			require.NotEqual(t, partition(doc, doc.Nets), partition(doc, placement.Trace(p.Table(lib, doc), x)), "the wire from %s to %s", p.Wires[i].From, p.Wires[i].To)
 		}
 	})
+}
+
+// A loose leg does not go where a body lies over the hole: eight parts fit a half
+// breadboard.
+func TestLooseLegsHeedBodies(t *testing.T) {
+	data, err := os.ReadFile("testdata/shared-row.json")
+	require.NoError(t, err)
+	doc, err := lib.Parse(data)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"half"}, sound(t, doc).Breadboards)
 }

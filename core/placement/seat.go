@@ -199,7 +199,7 @@ func (s *state) costOf(holes []breadboard.Hole, nets []int, least float64) float
 		strip := s.table.StripOf(h)
 		in := func(o breadboard.Hole) bool { return s.table.StripOf(o) == strip }
 		gone := count(covered, in) + count(holes, in)
-		if owner := s.owner[strip]; owner != nobody && s.room(h) <= gone && s.goesOn(owner) {
+		if owner := s.owner[strip]; owner != nobody && s.room(h) <= gone && s.comesTo(owner, nets) {
 			return math.Inf(1)
 		}
 	}
@@ -227,6 +227,18 @@ func side(c breadboard.Column) int {
 // about to join.
 func (s *state) goesOn(net int) bool {
 	return s.waiting[net] > 1 || len(s.strips[net]) > 1 || len(s.rails[net]) > 0 || len(s.headers[net]) > 0
+}
+
+// comesTo reports whether something will come to the strips that a net has, after a part
+// with legs in these nets is seated: another leg of it, or a wire.
+func (s *state) comesTo(net int, nets []int) bool {
+	own := 0
+	for _, n := range nets {
+		if n == net {
+			own++
+		}
+	}
+	return s.waiting[net] > own || s.goesOn(net)
 }
 
 // unknown stands for what link has not found out yet.
