@@ -30,6 +30,7 @@ func TestScreenshots(t *testing.T) {
 
 	b := open(t, "/")
 	b.see("link", "Model tram stop")
+	b.until("the ready builds", `() => document.getElementById('starts-heading') !== null`)
 	shot(b, "builds")
 
 	b.visit("/builds/" + ids["quiz-table-mistakes"])

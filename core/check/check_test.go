@@ -370,6 +370,7 @@ func TestAnalogReadings(t *testing.T) {
 }
 
 func TestTheSameBuildGivesTheSameBytes(t *testing.T) {
+	testkit.Slow(t)
 	for _, d := range demo.Builds() {
 		var first []byte
 		for range testkit.Few(2, 5) {

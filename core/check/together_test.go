@@ -114,17 +114,21 @@ func TestHowItCameAboutDoesNotMatter(t *testing.T) {
 // What is remembered changes no answer, whatever was checked before.
 func TestAMemoryGivesTheSameAnswers(t *testing.T) {
 	m := check.NewMemory()
+	want := map[string]string{}
 	for range 2 {
 		for _, d := range demo.Builds() {
 			doc, err := lib.Parse(d.Data)
 			require.NoError(t, err)
 			got, err := m.Check(lib, doc)
 			require.NoError(t, err)
-			want, err := json.Marshal(analyse(t, doc))
-			require.NoError(t, err)
+			if want[d.Name] == "" {
+				data, err := json.Marshal(analyse(t, doc))
+				require.NoError(t, err)
+				want[d.Name] = string(data)
+			}
 			data, err := json.Marshal(got)
 			require.NoError(t, err)
-			assert.Equal(t, string(want), string(data), d.Name)
+			assert.Equal(t, want[d.Name], string(data), d.Name)
 		}
 	}
 }

@@ -96,8 +96,11 @@ func (m *Instrument) Judge(c *Check, text string) (Verdict, error) {
 		off  float64
 	}
 	var all []likely
+	// The meter is on the range of what was expected: its last digit is that of this range.
+	d, _ := m.digit(math.Max(math.Abs(c.Expect.Low), math.Abs(c.Expect.High)), c.Expect.Unit)
+	slack := float64(m.Digits) * d
 	for i, s := range c.Shows { // the most common first
-		if s.Reads.Allows(value, over) {
+		if s.Reads.Allows(value, over) || !over && (s.Reads.Allows(value-slack, false) || s.Reads.Allows(value+slack, false)) {
 			all = append(all, likely{s, float64(i)})
 		}
 	}

@@ -270,6 +270,16 @@ func TestReadingsAreUnderstood(t *testing.T) {
 	assert.Equal(t, meter.AtTheEdge, v.Means)
 }
 
+// A meter on its 20 V range shows 0.02 where there is nothing.
+func TestTheLastDigitIsThatOfTheRange(t *testing.T) {
+	b := ready()["tram-stop"]
+	v, err := meter.Handheld().Judge(named(t, b.list, "volts:led3-resistor.2:led3-resistor.1:D5=high"), "0.02")
+	require.NoError(t, err)
+	assert.Equal(t, meter.NotSo, v.Means)
+	require.NotEmpty(t, v.Causes)
+	assert.Contains(t, v.Causes[0].Words, "D5")
+}
+
 func TestMetersOfOnesOwn(t *testing.T) {
 	_, err := meter.Parse(strings.NewReader(`{"name":"x","counts":1}`))
 	assert.ErrorContains(t, err, "counts is 1; it is between")
