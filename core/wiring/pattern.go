@@ -59,7 +59,7 @@ type previous struct {
 type pattern struct {
 	mould
 	known *store
-	halt  func() // ends who has the lock when the time is up; nil: nobody waits for it
+	asker *Known // whose time may be up while the lock is taken for it
 
 	mu        sync.Mutex
 	solver    *circuit.Solver // nil until something is asked
@@ -315,19 +315,21 @@ func ampsOf(element int) *quantityForm {
 
 // enter takes the lock for a network, which may have to end while it solves. What is
 // left then is as if it had not been asked.
-func (p *pattern) enter(n *Network) (leave func()) {
+func (p *pattern) enter(n *Network) {
 	p.mu.Lock()
-	p.halt = n.known.Pause
-	return func() {
-		p.halt = nil
-		p.mu.Unlock()
-	}
+	p.asker = n.known
+}
+
+// leave gives the lock back.
+func (p *pattern) leave() {
+	p.asker = nil
+	p.mu.Unlock()
 }
 
 // pause is called before something is solved.
 func (p *pattern) pause() {
-	if p.halt != nil {
-		p.halt()
+	if p.asker != nil {
+		p.asker.Pause()
 	}
 }
 

@@ -58,7 +58,8 @@ func (s *Solved) volts(l circuit.Node) float64 { return s.point.typical.V[s.node
 
 // At returns the piece in a state. Its error says why the circuit has no answer.
 func (p *Piece) At(s State) (*Solved, error) {
-	defer p.enter(p.network)()
+	p.enter(p.network)
+	defer p.leave()
 	v, err := p.viewOf(s)
 	if err != nil {
 		return nil, p.failed(s, err)
@@ -94,7 +95,8 @@ func (s *Solved) Volts(node circuit.Node) Range {
 	if !ok {
 		return Range{}
 	}
-	defer s.Piece.enter(s.Piece.network)()
+	s.Piece.enter(s.Piece.network)
+	defer s.Piece.leave()
 	return s.Piece.voltsAt(s.point, s.node(l))
 }
 
@@ -113,7 +115,8 @@ func (s *Solved) Amps(element int) Range {
 	if k < 0 {
 		return Range{}
 	}
-	defer s.Piece.enter(s.Piece.network)()
+	s.Piece.enter(s.Piece.network)
+	defer s.Piece.leave()
 	return s.Piece.ampsAt(s.point, s.element(k))
 }
 
@@ -134,7 +137,8 @@ func (s *Solved) Most(element int) float64 {
 		return 0
 	}
 	p := s.Piece.pattern
-	defer p.enter(s.Piece.network)()
+	p.enter(s.Piece.network)
+	defer p.leave()
 	v, _ := p.worst(s.point, ampsOf(s.element(k)), 1, nil)
 	return v
 }
@@ -186,7 +190,8 @@ func (s *Solved) Against(node, rail circuit.Node, part float64, most bool) (volt
 		return 0, 0
 	}
 	p := s.Piece.pattern
-	defer p.enter(s.Piece.network)()
+	p.enter(s.Piece.network)
+	defer p.leave()
 	q := &quantityForm{form: circuit.Form{Volts: []circuit.Weight{{At: s.node(x), By: 1}, {At: s.node(y), By: -part}}}}
 	sign := int8(-1)
 	if most {
@@ -202,7 +207,8 @@ func (s *Solved) Against(node, rail circuit.Node, part float64, most bool) (volt
 
 func (s *Solved) of(q *quantityForm) Range {
 	p := s.Piece.pattern
-	defer p.enter(s.Piece.network)()
+	p.enter(s.Piece.network)
+	defer p.leave()
 	return p.span(s.point, q)
 }
 
@@ -271,7 +277,8 @@ func (s *Solved) Sensitivity(control int, node circuit.Node) (float64, error) {
 	slope := 0.0
 	state := slices.Clone(s.State)
 	p := s.Piece.pattern
-	defer p.enter(s.Piece.network)()
+	p.enter(s.Piece.network)
+	defer p.leave()
 	var sol circuit.Solution
 	for _, to := range []float64{level - step, level + step} {
 		state[at] = to
@@ -305,7 +312,8 @@ func (p *Piece) Tolerances() int { return len(p.params) }
 // typical one first.
 func (s *Solved) Corners() [][]int8 {
 	p := s.Piece.pattern
-	defer p.enter(s.Piece.network)()
+	p.enter(s.Piece.network)
+	defer p.leave()
 	out := [][]int8{p.typical(s.point).at}
 	for _, c := range s.point.corners[1:] {
 		if c.sol != nil {

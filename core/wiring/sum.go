@@ -91,7 +91,8 @@ func (x *portion) find() error {
 		return err
 	}
 	p := x.piece.pattern
-	defer p.enter(x.piece.network)()
+	p.enter(x.piece.network)
+	defer p.leave()
 	if len(list) > fewStates {
 		// Of many states the corners are searched where the typical value is among the
 		// largest: what lies far below does not come up to it.
@@ -168,7 +169,8 @@ func (n *Network) together(parts []portion, sign int8) []float64 {
 
 func (x *portion) worst(sign int8, pinned []int8) (float64, *corner) {
 	p := x.piece.pattern
-	defer p.enter(x.piece.network)()
+	p.enter(x.piece.network)
+	defer p.leave()
 	return p.worst(x.at.point, &quantityForm{form: x.form}, sign, pinned)
 }
 

@@ -32,7 +32,8 @@ type view struct {
 
 // planned lists the planned states that differ for a subject.
 func (p *pattern) planned(n *Network, about localSubject) ([]view, error) {
-	defer p.enter(n)()
+	p.enter(n)
+	defer p.leave()
 	if p.count() <= fewStates || p.hurried || about.elements == nil && about.nodes == nil {
 		if p.plan == nil {
 			list, err := p.views(p.whole())

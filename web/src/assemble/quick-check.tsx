@@ -7,7 +7,7 @@ const most = 2;
 
 /** What the meter can tell where the builder looks over what was just put in. */
 export function QuickCheck({ step }: { step: Step }) {
-  const { view } = useSheet();
+  const { view, board } = useSheet();
   const power = step.id === "power";
   const checks = useQuery({
     queryKey: ["checks", view.id, view.tag],
@@ -17,7 +17,7 @@ export function QuickCheck({ step }: { step: Step }) {
   const fits = checks.data?.checks.filter((c) => {
     if (c.group !== "Before the supply goes on") return false;
     // Before it gets power: the rails are not joined.
-    if (power) return c.id.startsWith("ohms:board.") && c.part === undefined;
+    if (power) return board.rails.some((r) => c.id.startsWith(`ohms:board.${r.name}:`));
     return c.part !== undefined && step.parts.includes(c.part);
   });
   if (!step.look || !fits || fits.length === 0) return null;
