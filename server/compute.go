@@ -3,6 +3,7 @@ package server
 import (
 	"errors"
 	"runtime"
+	"runtime/metrics"
 	"slices"
 	"sync"
 	"sync/atomic"
@@ -37,7 +38,7 @@ const (
 // What is said last of what is missing.
 const (
 	working = "The rest is being worked out."
-	endless = "The rest takes longer than a minute and is not worked out. Fewer parts that hang together help."
+	endless = "The rest takes longer than a minute, or more room than there is, and is not worked out. Fewer parts that hang together help."
 )
 
 // A computer analyses builds. What takes long is done a few at a time, so that small
@@ -190,6 +191,9 @@ func (c *computer) work() {
 // finish works a job out, and reports whether it came to an end. A request that waits goes
 // first: what has been solved until then is remembered.
 func (c *computer) finish(j job) bool {
+	if inUse() > mostHeap/2 && live() > mostHeap/2 {
+		c.memory.Forget() // near its bounds, collecting garbage would take all the time
+	}
 	if j.bare {
 		c.patiently(func(over func() bool) error {
 			a, err := c.memory.Hurry(j.lib, j.doc, over)
@@ -211,19 +215,66 @@ func (c *computer) finish(j job) bool {
 // patiently does something in turns, which it is to end when over says so, until it is
 // done, or for as long as there is patience.
 func (c *computer) patiently(do func(over func() bool) error) bool {
+	forgot := false
 	for spent := time.Duration(0); spent < c.patience; {
 		c.turns <- struct{}{}
 		began := time.Now()
-		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience })
+		full := room()
+		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() })
 		spent += time.Since(began)
 		<-c.turns
 		if !errors.Is(err, wiring.Halted) {
 			return true
 		}
+		if full() {
+			if forgot {
+				return false
+			}
+			forgot = true
+			c.memory.Forget() // what others needed may go
+		}
 		time.Sleep(breath)
 		spent += breath
 	}
 	return false
+}
+
+// mostHeap is how many bytes there may be in use while something is worked out that nobody
+// waits for: what needs more comes to no end.
+const mostHeap = 280 << 20
+
+// room reports whether more than that is in use, once it was; it may be asked often, from
+// several goroutines.
+func room() func() bool {
+	var next atomic.Int64
+	var full atomic.Bool
+	var mu sync.Mutex
+	return func() bool {
+		now := time.Now().UnixMilli()
+		if at := next.Load(); now < at || !next.CompareAndSwap(at, now+50) {
+			return full.Load()
+		}
+		mu.Lock()
+		defer mu.Unlock()
+		if inUse() > mostHeap {
+			full.Store(live() > mostHeap)
+			next.Store(now + 500)
+		}
+		return full.Load()
+	}
+}
+
+// inUse is how many bytes of the heap there are, garbage included; live is what is left of
+// them without.
+func inUse() uint64 {
+	sample := []metrics.Sample{{Name: "/memory/classes/heap/objects:bytes"}}
+	metrics.Read(sample)
+	return sample[0].Value.Uint64()
+}
+
+func live() uint64 {
+	runtime.GC()
+	return inUse()
 }
 
 // giveUp says of what came to no end that it is not worked out. The lock is held.

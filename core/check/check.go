@@ -110,6 +110,9 @@ func halted(a **Analysis, err *error) {
 	}
 }
 
+// Forget lets go of the pieces that are remembered, not of the last analyses.
+func (m *Memory) Forget() { m.known.Forget() }
+
 // Knows reports whether the analysis of a document is remembered.
 func (m *Memory) Knows(lib *build.Library, doc *build.Document) bool {
 	key, err := DependsOn(lib, doc)

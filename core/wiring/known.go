@@ -38,6 +38,14 @@ func (k *Known) Until(over func() bool) *Known { return &Known{k.store, over, k.
 // have many tolerances.
 func (k *Known) Hurried() *Known { return &Known{k.store, k.over, true} }
 
+// Forget lets go of all that is kept. Networks that were built keep what they have.
+func (k *Known) Forget() {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.young, k.old = map[string]*pattern{}, nil
+	k.size.Store(0)
+}
+
 // Halted is the value of the panic of those that ask when their time is up.
 const Halted = halted("there is no time left to solve this")
 
