@@ -136,6 +136,11 @@ func (s *server) keepEntry(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	return s.write(c, name, e)
+}
+
+// write keeps an entry in the log of the build that a request names, and sends it.
+func (s *server) write(c fiber.Ctx, name string, e store.Entry) error {
 	ctx, cancel := ask(c)
 	defer cancel()
 	kept, err := s.Store.Log(ctx, c.Params("id"), name, e)
@@ -241,18 +246,7 @@ func (s *server) keepPicture(c fiber.Ctx) error {
 	if err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
-	ctx, cancel := ask(c)
-	defer cancel()
-	kept, err := s.Store.Log(ctx, c.Params("id"), name, e)
-	if err != nil {
-		return err
-	}
-	v, err := entryView(kept)
-	if err != nil {
-		return err
-	}
-	c.Status(http.StatusCreated)
-	return c.JSON(v)
+	return s.write(c, name, e)
 }
 
 // picture sends the picture of an entry: whole, or ?small=true.
