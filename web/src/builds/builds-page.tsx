@@ -5,6 +5,7 @@ import { AwayError, answer, api, type BuildSummary, type Library, ProblemError }
 import { Button, Choice } from "../shared/controls";
 import { Head } from "../shared/head";
 import { Menu, MenuItem } from "../shared/menu";
+import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
 import type { Act } from "./act";
 import { Found } from "./found";
@@ -91,16 +92,7 @@ export function BuildsPage() {
       </div>
       <div className="mt-6 mb-2 flex flex-wrap items-end gap-x-4 gap-y-1">
         <h2 className="grow text-large font-semibold">{bin ? "Deleted builds" : "Builds"}</h2>
-        <label className="flex items-center gap-2">
-          <span className="text-faint">Find</span>
-          <input
-            type="search"
-            value={search}
-            maxLength={120}
-            onChange={(event) => setSearch(event.target.value)}
-            className="w-44 rounded-sheet border border-ink/40 bg-sheet px-2"
-          />
-        </label>
+        <SearchField value={search} onChange={setSearch} />
         <Button look="quiet" aria-pressed={bin} onClick={() => setBin(!bin)}>
           {bin ? "Back to the builds" : "Deleted ones"}
         </Button>
@@ -121,7 +113,13 @@ export function BuildsPage() {
         {builds?.map((build) => {
           const board = library.data?.boards.find((b) => b.id === build.board)?.name ?? build.board;
           return bin ? (
-            <DeletedRow key={build.id} build={build} board={board} act={act} />
+            <DeletedRow
+              key={build.id}
+              build={build}
+              board={board}
+              act={act}
+              onBack={() => setDeleted(undefined)}
+            />
           ) : (
             <BuildRow key={build.id} build={build} board={board} act={act} onDeleted={setDeleted} />
           );
@@ -139,7 +137,17 @@ export function BuildsPage() {
   );
 }
 
-function DeletedRow({ build, board, act }: { build: BuildSummary; board: string; act: Act }) {
+function DeletedRow({
+  build,
+  board,
+  act,
+  onBack,
+}: {
+  build: BuildSummary;
+  board: string;
+  act: Act;
+  onBack: () => void;
+}) {
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
       <span className="min-w-48 grow text-large">{build.title}</span>
@@ -150,7 +158,10 @@ function DeletedRow({ build, board, act }: { build: BuildSummary; board: string;
       <Button
         aria-label={`Put ${build.title} back`}
         onClick={() =>
-          act(() => answer(api.POST("/api/builds/{id}/restore", { params: { path: { id: build.id } } })))
+          act(async () => {
+            await answer(api.POST("/api/builds/{id}/restore", { params: { path: { id: build.id } } }));
+            onBack();
+          })
         }
       >
         Put it back

@@ -5,6 +5,7 @@ import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
 import { FileButton } from "../shared/file-button";
+import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
 
 /** The Log stage: the book of the build, the newest line first. */
@@ -77,25 +78,9 @@ export function Log() {
           </Choice>
         </div>
         <div className="w-56">
-          <Choice label="About" value={part} onChange={setPart}>
-            <option value="">the whole build</option>
-            {view.document.parts.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </Choice>
+          <About value={part} onChange={setPart} />
         </div>
-        <label className="flex flex-col gap-0.5">
-          <span className="text-faint text-small">Find</span>
-          <input
-            type="search"
-            value={search}
-            maxLength={120}
-            onChange={(event) => setSearch(event.target.value)}
-            className="w-44 rounded-sheet border border-ink/40 bg-sheet px-2"
-          />
-        </label>
+        <SearchField value={search} onChange={setSearch} />
       </div>
       {struck && (
         <p role="status" className="mb-2 flex items-center gap-3 border-copper border-l-4 pl-3">
@@ -122,6 +107,21 @@ export function Log() {
         </Button>
       )}
     </main>
+  );
+}
+
+/** The part that something is about, or the whole build. */
+function About({ value, onChange }: { value: string; onChange: (part: string) => void }) {
+  const { view } = useSheet();
+  return (
+    <Choice label="About" value={value} onChange={onChange}>
+      <option value="">the whole build</option>
+      {view.document.parts.map((p) => (
+        <option key={p.id} value={p.id}>
+          {p.name}
+        </option>
+      ))}
+    </Choice>
   );
 }
 
@@ -323,14 +323,7 @@ function Note({ onKept }: { onKept: () => Promise<unknown> }) {
         />
       </label>
       <div className="w-48">
-        <Choice label="About" value={part} onChange={setPart}>
-          <option value="">the whole build</option>
-          {view.document.parts.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </Choice>
+        <About value={part} onChange={setPart} />
       </div>
       <Button look="main" type="submit" disabled={!text.trim() || keep.isPending}>
         Keep it
