@@ -22,7 +22,7 @@ import (
 )
 
 // The program itself, built once for these tests.
-var program string
+var binary string
 
 func TestMain(m *testing.M) { os.Exit(run0(m)) }
 
@@ -30,9 +30,9 @@ func run0(m *testing.M) int {
 	dir, err := os.MkdirTemp("", "cablaggio-")
 	if err == nil {
 		defer os.RemoveAll(dir)
-		program = filepath.Join(dir, "cablaggio")
+		binary = filepath.Join(dir, "cablaggio")
 		var out []byte
-		if out, err = exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
+		if out, err = exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
 			err = fmt.Errorf("%w\n%s", err, out)
 		}
 	}
@@ -47,7 +47,7 @@ func run0(m *testing.M) int {
 func cli(t *testing.T, args ...string) (code int, stdout, stderr string) {
 	t.Helper()
 	var out, errs bytes.Buffer
-	cmd := exec.Command(program, args...)
+	cmd := exec.Command(binary, args...)
 	cmd.Stdout, cmd.Stderr = &out, &errs
 	if err := cmd.Run(); err != nil {
 		var exit *exec.ExitError
@@ -118,7 +118,7 @@ var address = regexp.MustCompile(`http://127\.0\.0\.1:\d+`)
 
 func start(t *testing.T, dir string) *started {
 	t.Helper()
-	s := &started{cmd: exec.Command(program, "serve", "--demo", "--data", dir, "--port", "18710"), out: &bytes.Buffer{}}
+	s := &started{cmd: exec.Command(binary, "serve", "--demo", "--data", dir, "--port", "18710"), out: &bytes.Buffer{}}
 	r, w, err := os.Pipe()
 	require.NoError(t, err)
 	s.cmd.Stdout, s.cmd.Stderr = w, w

@@ -77,6 +77,9 @@ func (p *Profile) validate() Problems {
 	}
 	need(p.ID != "" && p.Name != "" && p.Ground != "", "board", "it needs an id, a name and the name of its ground")
 	need(len(p.Supplies) > 0, "supplies", "it needs at least one")
+	if p.Program != nil {
+		fail("program", p.Program.validate())
+	}
 	seen := map[string]bool{}
 	for _, t := range p.Terminals() {
 		need(t != "" && !seen[t], "name "+t, "pins, rails and ground need names of their own")

@@ -69,6 +69,8 @@ type Document struct {
 	UnusedPulled bool `json:"unusedPulled,omitempty"`
 	// Assembly is how far the build has come on the breadboard; nil: not begun.
 	Assembly *Assembly `json:"assembly,omitempty"`
+	// Program is what the builder wrote for the board; nil: nothing yet.
+	Program *Program `json:"program,omitempty"`
 	Parts    []Part    `json:"parts"`
 	Nets     []Net     `json:"nets"`
 }
@@ -284,6 +286,7 @@ func (d *Document) Clone() *Document {
 		c.Cells = &cells
 	}
 	c.Assembly = d.Assembly.Clone()
+	c.Program = d.Program.Clone()
 	c.Exclusive = slices.Clone(d.Exclusive)
 	for i := range c.Exclusive {
 		c.Exclusive[i] = slices.Clone(c.Exclusive[i])

@@ -76,6 +76,7 @@ func (v *validator) document() {
 	v.nets()
 	v.exclusive()
 	v.assembly()
+	v.program()
 }
 
 // feed checks what the supply is.

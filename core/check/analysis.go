@@ -8,6 +8,7 @@ import (
 
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
 )
 
@@ -187,6 +188,7 @@ type Finding struct {
 	Pins  []string  `json:"pins"`
 	State string    `json:"state,omitempty"` // in words
 	At    At        `json:"at,omitempty"`
+	Line  int       `json:"line,omitempty"`  // of the program
 	Found *Quantity `json:"found,omitempty"` // with its limit and its working
 	Fixes []Fix     `json:"fixes"`
 	Also  []string  `json:"also,omitempty"` // the ids of the findings about like parts that it stands for
@@ -222,4 +224,11 @@ func newQuantity(name string, unit quantity.Unit, r wiring.Range) Quantity {
 	}
 	q.Text = quantity.FormatRange(r.Low, r.Typ, r.High, unit)
 	return q
+}
+
+// Against returns a computed number beside its limit, for those who compute on.
+func Against(name string, unit quantity.Unit, r wiring.Range, limit spec.Limit) *Quantity {
+	q := newQuantity(name, unit, r)
+	q.limit(limit)
+	return &q
 }

@@ -49,6 +49,8 @@ const (
 	Bright  Op = "bright"
 	Pair    Op = "pair" // Value is [InSeries] or [InParallel]
 	Replace Op = "replace"
+	Program Op = "program"
+	Rewrite Op = "rewrite"
 
 	Breadboards Op = "breadboards" // With is [Beside] or empty
 	Fix         Op = "fix"
@@ -86,6 +88,7 @@ type Edit struct {
 	Cells    string          `json:"cells,omitempty"`
 	Count    int             `json:"count,omitempty"`
 	At       time.Time       `json:"at,omitzero"`
+	Program  *build.Program  `json:"program,omitempty"`
 	Document *build.Document `json:"document,omitempty"`
 }
 

@@ -130,6 +130,12 @@ func init() {
 			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) { return p.pair(q, e) }),
 		shape(Replace, "document", "A whole build.",
 			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.replace(e.Document) }),
+		shape(Program, "[program]", "The program that the builder wrote; without one there is none.",
+			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.program(e.Program) }),
+		shape(Rewrite, "count with [text]", "The line of the program with that number, which reads so now, becomes the text; without one it goes.",
+			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
+				return p.rewrite(e.Count, e.With, e.Text)
+			}),
 
 		bench(Breadboards, "[text] [with]", "The sizes of breadboard, side by side; without, they are chosen. With says whether the board lies beside them.", (*planner).breadboards),
 		bench(Fix, "terminal [text]", "Keep the leg in this hole; without one the part goes where it goes best.", (*planner).fix),

@@ -1,0 +1,483 @@
+package program
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"time"
+
+	"cablaggio/core/build"
+	"cablaggio/core/machine"
+	"cablaggio/core/parallel"
+	"cablaggio/core/wiring"
+)
+
+// A run is the program run once, with what the hands did meanwhile.
+type run struct {
+	name    string
+	control int // that the hands moved; -1: none, -2: any
+	moves   []move
+	presses []press
+	limit   int64
+	start   int64
+
+	rig    *rig
+	ending machine.Ending
+	pins   map[int]*pinFacts
+	notes  []machine.Event // what is told once: began, wrapped, wronged
+	prints []printed
+	paused int64 // how long it paused altogether, and at most at once
+	longest,
+	longestLine int64
+	lines   map[int]bool // of calls that were made
+	missing bool         // more was printed than is kept
+}
+
+// A press is a contact that a hand closes, and opens again.
+type press struct {
+	from, to int64
+	bounces  bool
+	holds    bool
+}
+
+type printed struct {
+	at      int64
+	line    int
+	text    string
+	rate    float64
+	handler bool
+}
+
+const maxPrints = 2000
+
+// A pinFacts is what the program did with one pin, over all runs.
+type pinFacts struct {
+	pin               int
+	modes             map[machine.Mode]int // with the line
+	lowLine, highLine int                  // that wrote the level; 0: none
+	duty              extent
+	hertz             float64
+	toneLine          int
+	readLine          int
+	reading           extent
+	attachLine, edge  int
+	interrupts, lost  int
+	firstLine         int
+	wroteBefore       bool // a level was written while it was no output
+	wroteBeforeLine   int
+}
+
+// extent is the least and the most of what was seen, and what is full.
+type extent struct {
+	line, leastLine, mostLine int
+	least, most, full         float64
+}
+
+func (e *extent) add(v, full float64, line int) {
+	if e.line == 0 {
+		*e = extent{line, line, line, v, v, full}
+		return
+	}
+	if v < e.least {
+		e.least, e.leastLine = v, line
+	}
+	if v > e.most {
+		e.most, e.mostLine = v, line
+	}
+	e.full = full
+}
+
+func (p *pinFacts) output() bool {
+	return p.lowLine+p.highLine+p.duty.line+p.toneLine > 0 || p.modes[machine.Driven] > 0
+}
+
+func (p *pinFacts) input() bool { return p.readLine+p.reading.line+p.attachLine > 0 }
+
+// pin returns the facts of a pin, new if need be.
+func (r *run) pin(n, line int) *pinFacts {
+	p := r.pins[n]
+	if p == nil {
+		p = &pinFacts{pin: n, modes: map[machine.Mode]int{}, firstLine: line}
+		r.pins[n] = p
+	}
+	return p
+}
+
+// see takes in an event.
+func (r *run) see(e machine.Event) {
+	if e.Line != 0 {
+		r.lines[e.Line] = true
+	}
+	switch e.Kind {
+	case machine.Moded:
+		p := r.pin(e.Pin, e.Line)
+		if _, ok := p.modes[machine.Mode(e.Value)]; !ok {
+			p.modes[machine.Mode(e.Value)] = e.Line
+		}
+	case machine.Wrote:
+		p := r.pin(e.Pin, e.Line)
+		if e.Value == 0 && p.lowLine == 0 {
+			p.lowLine = e.Line
+		} else if e.Value != 0 && p.highLine == 0 {
+			p.highLine = e.Line
+		}
+		if p.modes[machine.Driven] == 0 && !p.wroteBefore {
+			p.wroteBefore, p.wroteBeforeLine = true, e.Line
+		}
+	case machine.Dutied:
+		p := r.pin(e.Pin, e.Line)
+		p.duty.add(e.Value, e.Max, e.Line)
+	case machine.Toned:
+		p := r.pin(e.Pin, e.Line)
+		if e.Value > 0 {
+			p.toneLine, p.hertz = max(p.toneLine, e.Line), e.Value
+		}
+	case machine.Read:
+		if p := r.pin(e.Pin, e.Line); p.readLine == 0 {
+			p.readLine = e.Line
+		}
+	case machine.Converted:
+		p := r.pin(e.Pin, e.Line)
+		if e.Value != machine.NoReading {
+			p.reading.add(e.Value, e.Max, e.Line)
+		} else if p.reading.line == 0 {
+			p.reading.line = e.Line
+		}
+	case machine.Attached:
+		p := r.pin(e.Pin, e.Line)
+		if e.Value > 0 {
+			p.attachLine, p.edge = e.Line, int(e.Value)
+		}
+	case machine.Interrupted:
+		r.pin(e.Pin, 0).interrupts++
+	case machine.Lost:
+		r.pin(e.Pin, 0).lost++
+	case machine.Paused:
+		if e.InHandler {
+			r.note(e)
+		}
+		r.paused += int64(e.Value)
+		if int64(e.Value) > r.longest {
+			r.longest, r.longestLine = int64(e.Value), int64(e.Line)
+		}
+	case machine.Printed:
+		if len(r.prints) >= maxPrints {
+			r.missing = true
+			return
+		}
+		r.prints = append(r.prints, printed{e.At - r.start, e.Line, e.Text, e.Value, e.InHandler})
+	default:
+		r.note(e)
+	}
+}
+
+// note keeps an event, once for each line and kind.
+func (r *run) note(e machine.Event) {
+	if len(r.notes) < 200 && !slices.ContainsFunc(r.notes, func(o machine.Event) bool {
+		return o.Kind == e.Kind && o.Line == e.Line && o.Text == e.Text
+	}) {
+		r.notes = append(r.notes, e)
+	}
+}
+
+// patience is how long one run may take by the processor's clock: only a program that is far
+// slower than any real one gets there.
+const patience = 6 * time.Second
+
+// do runs the program with the hands' moves.
+func (r *run) do(ctx context.Context, net *wiring.Network, p machine.Program) error {
+	r.rig = newRig(net)
+	slices.SortStableFunc(r.moves, func(a, b move) int { return int(a.at - b.at) })
+	r.rig.moves = r.moves
+	r.pins, r.lines = map[int]*pinFacts{}, map[int]bool{}
+	b := machine.NewBoard(net.Board, r.rig)
+	b.Limit, b.Start, b.Seen, b.Until = r.limit, r.start, r.see, time.Now().Add(patience)
+	r.rig.settle()
+	var err error
+	r.ending, err = p.Run(ctx, b)
+	return err
+}
+
+// press adds the moves of a contact that is pressed.
+func (r *run) press(net *wiring.Network, control int, at, lasts int64, bounces bool) {
+	c := &net.Controls[control]
+	rest := restOf(c)
+	held := wiring.Closed - rest
+	edge := func(at int64, to float64) {
+		from := 1 - to
+		r.moves = append(r.moves, move{at, control, to})
+		if !bounces {
+			return
+		}
+		// A contact that closes opens again a few times within its bounce time, and so does one
+		// that opens (common practice: three to ten times; here three, ever longer).
+		if b := bounceOf(net, net.Doc.Part(c.Of)); b > 0 {
+			for i, part := range []float64{0.08, 0.2, 0.35, 0.6, 0.8, 1} {
+				r.moves = append(r.moves, move{at + int64(part*float64(b)), control, []float64{from, to}[i%2]})
+			}
+		}
+	}
+	edge(at, held)
+	edge(at+lasts, rest)
+	r.presses = append(r.presses, press{from: at, to: at + lasts, bounces: bounces})
+}
+
+// restOf is the setting that a contact is in when nobody touches it.
+func restOf(c *wiring.Control) float64 {
+	if len(c.Planned) > 0 {
+		return c.Planned[0]
+	}
+	return wiring.Open
+}
+
+// maxHands is how many contacts, levels and keypads are tried one by one.
+const maxHands = 16
+
+// An observation is all that was seen of a program.
+type observation struct {
+	net   *wiring.Network
+	alone *run // nobody touches anything
+	runs  []*run
+	pins  map[int]*pinFacts
+	lines map[int]bool
+	slow  bool // a run was ended by the processor's clock
+}
+
+// observe runs a program through what its inputs can do: nothing at all; each contact pressed,
+// with and without bounce, and held; each knob and sensor over its range; each key; and hands
+// that do anything.
+func observe(ctx context.Context, net *wiring.Network, p machine.Program) (*observation, error) {
+	o := &observation{net: net}
+	o.alone = &run{name: "nobody touches anything", control: -1, limit: 4200 * ms}
+	if err := o.alone.do(ctx, net, p); err != nil {
+		return nil, err
+	}
+	// Of a program that pauses long, all goes slower; it costs little.
+	pace := int64(1)
+	if o.alone.longest >= 150*ms || o.alone.paused > o.alone.limit/2 {
+		pace = 4
+	}
+	if pace > 1 {
+		o.alone = &run{name: o.alone.name, control: -1, limit: 4200 * ms * pace}
+		if err := o.alone.do(ctx, net, p); err != nil {
+			return nil, err
+		}
+	}
+	if o.alone.ending.How == machine.Over || o.alone.ending.How == machine.Done {
+		o.runs = hands(net, pace)
+	}
+	failed := make([]error, len(o.runs))
+	parallel.Do(len(o.runs), func(i int) { failed[i] = o.runs[i].do(ctx, net, p) })
+	for _, err := range failed {
+		if err != nil {
+			return nil, err
+		}
+	}
+	o.join()
+	return o, nil
+}
+
+// hands are the runs in which something is touched.
+func hands(net *wiring.Network, pace int64) (runs []*run) {
+	tried := 0
+	for i := range net.Controls {
+		c := &net.Controls[i]
+		if tried >= maxHands || c.Kind == wiring.Mode || c.Kind == wiring.Output {
+			continue
+		}
+		tried++
+		switch c.Kind {
+		case wiring.Contact:
+			p := net.Doc.Part(c.Of)
+			if p != nil && valueOf(net, p, "closures") > 0 {
+				runs = append(runs, pulses(net, i, p, pace))
+				continue
+			}
+			clean := &run{name: c.Name + " is used", control: i, limit: 4200 * ms * pace}
+			clean.press(net, i, 600*ms*pace, 200*ms, false)
+			clean.press(net, i, 1500*ms*pace, 200*ms, false)
+			clean.press(net, i, 2400*ms*pace, 1200*ms*pace, false)
+			clean.presses[2].holds = true
+			bouncing := &run{name: c.Name + " bounces", control: i, limit: 2400 * ms * pace}
+			bouncing.press(net, i, 600*ms*pace, 200*ms, false)
+			bouncing.press(net, i, 1500*ms*pace, 200*ms, true)
+			runs = append(runs, clean, bouncing)
+		case wiring.Level:
+			runs = append(runs, sweep(net, i, pace))
+		case wiring.Keys:
+			r := &run{name: c.Name + " is used", control: i, limit: (int64(len(c.Keys))*400 + 800) * ms}
+			for k := range c.Keys {
+				at := (600 + int64(k)*400) * ms
+				r.moves = append(r.moves, move{at, i, float64(uint64(1) << k)}, move{at + 200*ms, i, 0})
+				r.presses = append(r.presses, press{from: at, to: at + 200*ms})
+			}
+			runs = append(runs, r)
+		}
+	}
+	if tried > 1 {
+		runs = append(runs, anything(net, pace))
+	}
+	return runs
+}
+
+// sweep moves a knob or a sensor from one end of its range to the other and back.
+func sweep(net *wiring.Network, control int, pace int64) *run {
+	const steps = 24
+	c := &net.Controls[control]
+	low, high := ends(c)
+	r := &run{name: c.Name + " is turned", control: control, limit: (600 + 2*steps*60 + 400) * ms * pace}
+	for k := range 2*steps + 1 {
+		part := 1 - math.Abs(float64(k)-steps)/steps
+		r.moves = append(r.moves, move{(600 + int64(k)*60) * ms * pace, control, between(c, low, high, part)})
+	}
+	return r
+}
+
+// ends are the ends of what a level may be as planned.
+func ends(c *wiring.Control) (low, high float64) {
+	if len(c.Planned) == 0 {
+		return c.Least, c.Most
+	}
+	return slices.Min(c.Planned), slices.Max(c.Planned)
+}
+
+// between is a level between two: of light by its ratio, as eyes and sensors take it.
+func between(c *wiring.Control, low, high, part float64) float64 {
+	if low > 0 && high/low > 50 && c.Unit == "lx" {
+		return low * math.Pow(high/low, part)
+	}
+	return low + (high-low)*part
+}
+
+// pulses spins a wheel at the rate that the builder expects of it, and stops it.
+func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
+	c := &net.Controls[control]
+	r := &run{name: c.Name + " pulses", control: control, limit: 4200 * ms * pace}
+	rate := math.Max(valueOf(net, p, "rate"), 0.1)
+	period := int64(1e9 / rate)
+	for at := 600 * ms * pace; at+period < 3600*ms*pace && len(r.presses) < 500; at += period {
+		r.press(net, control, at, period/2, false)
+	}
+	return r
+}
+
+// anything does anything with everything, always the same.
+func anything(net *wiring.Network, pace int64) *run {
+	r := &run{name: "anything is touched", control: -2, limit: 4200 * ms * pace}
+	draw := rand.New(rand.NewPCG(1, 2))
+	for at := 300 * ms; at < r.limit; at += int64(50+draw.IntN(250)) * ms {
+		i := draw.IntN(len(net.Controls))
+		c := &net.Controls[i]
+		switch c.Kind {
+		case wiring.Contact:
+			r.moves = append(r.moves, move{at, i, float64(draw.IntN(2))})
+		case wiring.Level:
+			low, high := ends(c)
+			r.moves = append(r.moves, move{at, i, between(c, low, high, draw.Float64())})
+		case wiring.Keys:
+			set := 0.0
+			if draw.IntN(2) == 0 {
+				set = float64(uint64(1) << draw.IntN(len(c.Keys)))
+			}
+			r.moves = append(r.moves, move{at, i, set})
+		}
+	}
+	return r
+}
+
+// all are all runs, the one that nobody touches anything in first.
+func (o *observation) all() []*run { return append([]*run{o.alone}, o.runs...) }
+
+// join puts together what all runs showed of the pins.
+func (o *observation) join() {
+	o.pins, o.lines = map[int]*pinFacts{}, map[int]bool{}
+	for _, r := range o.all() {
+		o.slow = o.slow || r.ending.How == machine.Slow
+		for line := range r.lines {
+			o.lines[line] = true
+		}
+		for n, p := range r.pins {
+			q := o.pins[n]
+			if q == nil {
+				q = &pinFacts{pin: n, modes: map[machine.Mode]int{}, firstLine: p.firstLine}
+				o.pins[n] = q
+			}
+			q.take(p)
+		}
+	}
+}
+
+// take adds what another run showed.
+func (q *pinFacts) take(p *pinFacts) {
+	for m, line := range p.modes {
+		if _, ok := q.modes[m]; !ok {
+			q.modes[m] = line
+		}
+	}
+	first := func(to *int, from int) {
+		if *to == 0 {
+			*to = from
+		}
+	}
+	first(&q.lowLine, p.lowLine)
+	first(&q.highLine, p.highLine)
+	first(&q.toneLine, p.toneLine)
+	first(&q.readLine, p.readLine)
+	first(&q.attachLine, p.attachLine)
+	first(&q.firstLine, p.firstLine)
+	q.edge, q.hertz = max(q.edge, p.edge), max(q.hertz, p.hertz)
+	q.interrupts, q.lost = q.interrupts+p.interrupts, q.lost+p.lost
+	if p.wroteBefore && !q.wroteBefore {
+		q.wroteBefore, q.wroteBeforeLine = true, p.wroteBeforeLine
+	}
+	for _, e := range []struct{ to, from *extent }{{&q.duty, &p.duty}, {&q.reading, &p.reading}} {
+		if e.from.line != 0 && e.from.full != 0 {
+			e.to.add(e.from.least, e.from.full, e.from.leastLine)
+			e.to.add(e.from.most, e.from.full, e.from.mostLine)
+		} else if e.to.line == 0 {
+			e.to.line = e.from.line
+		}
+	}
+}
+
+// words says what a pin is, for a sentence: "D4".
+func (o *observation) words(pin int) string { return pinName(o.net, pin) }
+
+// within are the acts of an actor from one time to another, the one that holds at its
+// beginning first.
+func (a *actor) within(from, to int64) []act {
+	first, _ := slices.BinarySearchFunc(a.acts, from+1, func(x act, at int64) int {
+		if x.at < at {
+			return -1
+		}
+		return 1
+	})
+	last, _ := slices.BinarySearchFunc(a.acts, to+1, func(x act, at int64) int {
+		if x.at < at {
+			return -1
+		}
+		return 1
+	})
+	return a.acts[max(0, first-1):last]
+}
+
+// at is what an actor does at a time.
+func (a *actor) at(t int64) act {
+	in := a.within(t, t)
+	if len(in) == 0 {
+		return act{}
+	}
+	return in[0]
+}
+
+// changes counts how often an actor goes on or off between two times.
+func (a *actor) changes(from, to int64) (n int) {
+	in := a.within(from, to)
+	for i := 1; i < len(in); i++ {
+		if (in[i].amps >= a.on) != (in[i-1].amps >= a.on) {
+			n++
+		}
+	}
+	return n
+}

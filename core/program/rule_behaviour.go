@@ -1,0 +1,540 @@
+package program
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"cablaggio/core/check"
+	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
+)
+
+// contact is the part that the hands of a run use; nil of other runs.
+func (f *facts) contact(r *run) *wiring.Control {
+	if r.control < 0 || f.net.Controls[r.control].Kind != wiring.Contact {
+		return nil
+	}
+	return &f.net.Controls[r.control]
+}
+
+// clean are the runs in which a contact is used without bounce, and the ones with.
+func (f *facts) clean() (out [][2]*run) {
+	for i, r := range f.o.runs {
+		c := f.contact(r)
+		if c == nil || len(r.presses) != 3 || !r.presses[2].holds {
+			continue
+		}
+		pair := [2]*run{r, nil}
+		if i+1 < len(f.o.runs) && f.o.runs[i+1].control == r.control {
+			pair[1] = f.o.runs[i+1]
+		}
+		out = append(out, pair)
+	}
+	return out
+}
+
+// steady reports whether an actor does nothing by itself in a run from a time on.
+func steady(a *actor, from, to int64) bool { return a.changes(from, to) == 0 }
+
+// inverted finds lamps that are lit while nobody presses, and go out while somebody does; and
+// lamps that are lit by a low pin and darken as their knob is turned up.
+var inverted = rule{"inverted", func(f *facts) []check.Finding {
+	var out []check.Finding
+	told := map[string]bool{}
+	for _, pair := range f.clean() {
+		r := pair[0]
+		hold := r.presses[2]
+		c := f.contact(r)
+		for i := range r.rig.actors {
+			a := &r.rig.actors[i]
+			base := &f.o.alone.rig.actors[i]
+			if !a.lamp || told[a.name] || !steady(base, 300*ms, f.o.alone.limit) || base.at(r.limit-1).amps < base.on {
+				continue
+			}
+			// Dark in the later half of the hold, lit in its last moment before and after.
+			dark := a.at(hold.to-50*ms).amps < a.on && a.changes((hold.from+hold.to)/2, hold.to-50*ms) == 0
+			lit := a.at(hold.from-50*ms).amps >= a.on && a.at(r.limit-1).amps >= a.on
+			short := r.presses[0]
+			if !dark || !lit || a.at(short.from-10*ms).amps < a.on {
+				continue
+			}
+			told[a.name] = true
+			pin, line := f.driver(a)
+			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID, c.Of}, Line: line, State: r.name}
+			if pin != "" {
+				x.Pins = []string{pin}
+			}
+			x.Title = fmt.Sprintf("%s is lit while nobody touches %s, and goes out while it is %s.", a.name, c.Name, c.Settings[wiring.Closed])
+			x.Why = f.whyInverted(a, c)
+			out = append(out, x)
+		}
+	}
+	return append(out, f.darkens(told)...)
+}}
+
+// whyInverted says where the levels are probably exchanged.
+func (f *facts) whyInverted(a *actor, c *wiring.Control) string {
+	for _, s := range a.part.Signals {
+		if s.Active == "low" {
+			return fmt.Sprintf("A low pin lights it: on %s, LOW is on and HIGH is off.", s.Pin)
+		}
+	}
+	if p := f.doc.Part(c.Of); p != nil {
+		for _, s := range p.Signals {
+			if s.Pull == "up" {
+				return fmt.Sprintf("With the pull-up, %s reads LOW while it is %s and HIGH otherwise.", s.Pin, c.Settings[wiring.Closed])
+			}
+		}
+	}
+	return "If that is not what is meant, high and low are exchanged somewhere between the two."
+}
+
+// driver is the pin that drives an actor, and a line that writes it.
+func (f *facts) driver(a *actor) (pin string, line int) {
+	for _, s := range a.part.Signals {
+		if len(a.part.Signals) > 1 && !strings.Contains(a.name, s.Name) {
+			continue
+		}
+		if p := f.o.pins[f.board.Number(s.Pin)]; p != nil && p.output() {
+			return s.Pin, slices.Max([]int{p.lowLine, p.highLine, p.duty.line})
+		}
+	}
+	return "", 0
+}
+
+// darkens finds lamps on a low pin that get darker as what they follow grows.
+func (f *facts) darkens(told map[string]bool) (out []check.Finding) {
+	for _, r := range f.o.runs {
+		if r.control < 0 || f.net.Controls[r.control].Kind != wiring.Level {
+			continue
+		}
+		c := &f.net.Controls[r.control]
+		var in *pinFacts
+		for _, p := range r.pins {
+			if p.reading.full > 0 && p.reading.most-p.reading.least > 0.3*p.reading.full {
+				in = p
+			}
+		}
+		if in == nil {
+			continue
+		}
+		for i := range r.rig.actors {
+			a := &r.rig.actors[i]
+			pin, line := f.driver(a)
+			if !a.lamp || told[a.name] || pin == "" || !lowLights(a, pin) || !steady(&f.o.alone.rig.actors[i], 300*ms, f.o.alone.limit) {
+				continue
+			}
+			// In the middle of the run the level is at its most.
+			middle := r.moves[len(r.moves)/2].at + 20*ms
+			atLeast, atMost := a.at(r.moves[0].at+20*ms), a.at(middle)
+			high, low := readingAt(r, in, true), readingAt(r, in, false)
+			if high <= low || atLeast.amps < 3*a.on || atMost.amps > 0.5*atLeast.amps {
+				continue
+			}
+			told[a.name] = true
+			out = append(out, check.Finding{
+				Level: check.Care, Parts: []string{a.part.ID, c.Of}, Pins: []string{pin}, Line: line, State: r.name,
+				Title: fmt.Sprintf("%s gets darker as the reading of %s grows.", a.name, c.Name),
+				Why:   fmt.Sprintf("A low pin lights it: a duty of 0 is as bright as it gets. Write %s less the value.", fullOf(f.o.pins[f.board.Number(pin)])),
+			})
+		}
+	}
+	return out
+}
+
+func fullOf(p *pinFacts) string {
+	if p == nil || p.duty.full == 0 {
+		return "255"
+	}
+	return fmt.Sprintf("%g", p.duty.full)
+}
+
+func lowLights(a *actor, pin string) bool {
+	for _, s := range a.part.Signals {
+		if s.Pin == pin && s.Active == "low" {
+			return true
+		}
+	}
+	return false
+}
+
+// readingAt is the reading at the end of the range, most or least.
+func readingAt(r *run, in *pinFacts, most bool) float64 {
+	g := newRig(r.rig.net)
+	for _, c := range []struct{ at int }{{len(r.moves) / 2}, {0}} {
+		if (c.at > 0) == most {
+			g.set(r.control, r.moves[c.at].to)
+		}
+	}
+	g.Set(in.pin, r.rig.drives[in.pin], 0)
+	return g.Reading(in.pin)
+}
+
+// together finds parts that are said to be on one at a time, and that the program has on
+// together.
+var together = rule{"together", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, group := range f.doc.Exclusive {
+		for _, r := range f.o.all() {
+			a, b, at, amps := overlap(r, group)
+			if a == nil {
+				continue
+			}
+			q := check.Against("current", quantity.Ampere, wiring.Range{Low: amps, Typ: amps, High: amps}, f.board.Logic.Total)
+			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID, b.part.ID}, Found: q, State: r.name}
+			_, x.Line = f.driver(b)
+			for _, l := range []*actor{a, b} {
+				if pin, _ := f.driver(l); pin != "" {
+					x.Pins = append(x.Pins, pin)
+				}
+			}
+			x.Title = fmt.Sprintf("%s and %s are on together, after %s; they are said to take turns.", a.name, b.name, seconds(at))
+			x.Why = "The wiring was worked out for one at a time: with a shared resistor both are darker, and without one the pins carry more than was counted. Switch the one off before the other goes on."
+			out = append(out, x)
+			break
+		}
+	}
+	return out
+}}
+
+// overlap looks for two parts of a group that are on at the same time for longer than a
+// program takes from one write to the next.
+func overlap(r *run, group []string) (a, b *actor, at int64, amps float64) {
+	const least = 2 * ms
+	for i := range r.rig.actors {
+		x := &r.rig.actors[i]
+		if !slices.Contains(group, x.part.ID) {
+			continue
+		}
+		for k := i + 1; k < len(r.rig.actors); k++ {
+			y := &r.rig.actors[k]
+			if y.part == x.part || !slices.Contains(group, y.part.ID) {
+				continue
+			}
+			for n, act := range x.acts {
+				if act.amps < x.on {
+					continue
+				}
+				end := r.limit
+				if n+1 < len(x.acts) {
+					end = x.acts[n+1].at
+				}
+				for m, other := range y.within(act.at, end) {
+					_ = m
+					from := max(act.at, other.at)
+					if other.amps >= y.on && end-from > least && y.at(from+least).amps >= y.on {
+						return x, y, from, act.amps + other.amps
+					}
+				}
+			}
+		}
+	}
+	return nil, nil, 0, 0
+}
+
+// pinsTotal finds programs with which all pins together carry more than they may.
+var pinsTotal = rule{"total", func(f *facts) []check.Finding {
+	var worst float64
+	var in *run
+	for _, r := range f.o.all() {
+		if r.rig.most > worst {
+			worst, in = r.rig.most, r
+		}
+	}
+	if in == nil || worst <= f.board.Logic.Total.Recommended {
+		return nil
+	}
+	q := check.Against("all pins together", quantity.Ampere, wiring.Range{Low: worst, Typ: worst, High: worst}, f.board.Logic.Total)
+	x := check.Finding{Level: q.Level, Found: q, State: in.name}
+	x.Title = fmt.Sprintf("With this program all pins together carry %s, after %s.", q.TypText, seconds(in.rig.mostAt))
+	x.Why = fmt.Sprintf("%s is recommended, %s is the limit, at the typical values.", q.Limit.RecommendedText, q.Limit.AbsoluteText)
+	return []check.Finding{x}
+}}
+
+// bounces finds presses that act more than once when the contact bounces.
+var bounces = rule{"bounce", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, pair := range f.clean() {
+		clean, bouncing := pair[0], pair[1]
+		if bouncing == nil {
+			continue
+		}
+		c := f.contact(clean)
+		from, to := bouncing.presses[1].from, bouncing.limit-20*ms
+		what, more := "", false
+		for i := range clean.rig.actors {
+			a, b := &clean.rig.actors[i], &bouncing.rig.actors[i]
+			n, m := a.changes(from, to), b.changes(from, to)
+			if n > 8 || a.lost || b.lost {
+				continue // it goes on and off by itself
+			}
+			// What blinks by itself may do so once more or less.
+			alone := f.o.alone.rig.actors[i].changes(from, to)
+			if on := a.at(to).amps >= a.on; n != m && alone == 0 || alone == 0 && on != (b.at(to).amps >= b.on) {
+				// Follows of the contact itself are no harm: after the bounce all is as it should be.
+				if on == (b.at(to).amps >= b.on) && follows(a, clean) {
+					continue
+				}
+				what, more = a.name, true
+				break
+			}
+		}
+		if !more {
+			n, m, alone := prints(clean, from, to), prints(bouncing, from, to), prints(f.o.alone, from, to)
+			if alone == 0 && n > 0 && n <= 6 && m > n {
+				what, more = "what it prints", true
+			}
+		}
+		if !more {
+			continue
+		}
+		p := f.doc.Part(c.Of)
+		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: bouncing.name}
+		if p != nil {
+			for _, s := range p.Signals {
+				x.Pins = append(x.Pins, s.Pin)
+				if q := f.o.pins[f.board.Number(s.Pin)]; q != nil {
+					x.Line = max(x.Line, q.readLine)
+				}
+			}
+			x.Why = fmt.Sprintf("Its contact opens and closes several times within %s; the program takes each for a press, as %s shows. Let it wait until the pin has stayed as it is for %s.",
+				seconds(bounceOf(f.net, p)), what, seconds(int64(math.Max(0.02, 2*valueOf(f.net, p, "bounce"))*1e9)))
+		}
+		x.Title = fmt.Sprintf("One press of %s can act more than once.", c.Name)
+		out = append(out, x)
+	}
+	return out
+}}
+
+// follows reports whether an actor does what the contact does: on while it is held, off while
+// it is not, or the other way round.
+func follows(a *actor, r *run) bool {
+	h := r.presses[2]
+	during, before, after := a.at(h.to-20*ms).amps >= a.on, a.at(h.from-20*ms).amps >= a.on, a.at(r.limit-1).amps >= a.on
+	return before == after && during != before
+}
+
+func prints(r *run, from, to int64) (n int) {
+	for _, p := range r.prints {
+		if p.at >= from && p.at <= to && strings.Contains(p.text, "\n") {
+			n++
+		}
+	}
+	return n
+}
+
+// held finds presses that act again and again while the contact is held.
+var held = rule{"held", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, pair := range f.clean() {
+		r := pair[0]
+		c := f.contact(r)
+		h := r.presses[2]
+		for i := range r.rig.actors {
+			a := &r.rig.actors[i]
+			n := a.changes(h.from+100*ms, h.to)
+			rate := float64(n) / (float64(h.to-h.from-100*ms) / 1e9)
+			if rate < 12 || f.o.alone.rig.actors[i].changes(h.from, h.to) > n/4 {
+				continue
+			}
+			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.part.ID}, State: r.name}
+			_, x.Line = f.driver(a)
+			if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
+				x.Pins = []string{p.Signals[0].Pin}
+			}
+			x.Title = fmt.Sprintf("While %s is held, %s goes on and off %.0f times a second.", c.Name, a.name, rate/2)
+			x.Why = "So it is chance how it ends. Compare what the pin reads with what it read the last time, and act only when it has changed."
+			out = append(out, x)
+			break
+		}
+	}
+	return out
+}}
+
+// slowAnswer finds presses that are answered late, or missed.
+var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, pair := range f.clean() {
+		r := pair[0]
+		c := f.contact(r)
+		short, at := f.answer(r, r.presses[0].from, r.presses[1].from)
+		heldFor, late := f.answer(r, r.presses[2].from, r.limit)
+		if at == nil && late == nil || f.o.alone.longest == 0 && r.longest == 0 {
+			continue
+		}
+		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: r.name, Line: int(f.o.alone.longestLine)}
+		if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
+			x.Pins = []string{p.Signals[0].Pin}
+		}
+		pause := ""
+		if l := max(f.o.alone.longest, r.longest); l > 50*ms {
+			pause = fmt.Sprintf(" Line %d pauses for %s, and meanwhile nothing is read.", max(f.o.alone.longestLine, r.longestLine), seconds(l))
+		}
+		switch {
+		case at == nil:
+			x.Title = fmt.Sprintf("A short press of %s is missed; only one that lasts is seen.", c.Name)
+			x.Why = "A press of 200 ms came and went." + pause
+		case short > 100*ms || late != nil && heldFor > 100*ms:
+			x.Title = fmt.Sprintf("It takes %s until a press of %s shows.", seconds(max(short, heldFor)), c.Name)
+			x.Why = "From a tenth of a second on, people feel that they have to wait (common practice)." + pause
+		default:
+			continue
+		}
+		out = append(out, x)
+	}
+	return out
+}}
+
+// answer is how long after a moment something happens that does not happen by itself, and
+// what does it; nil: nothing does.
+func (f *facts) answer(r *run, from, to int64) (int64, *actor) {
+	best, who := int64(0), (*actor)(nil)
+	for i := range r.rig.actors {
+		a, base := &r.rig.actors[i], &f.o.alone.rig.actors[i]
+		for _, x := range a.within(from, to) {
+			if x.at <= from {
+				continue
+			}
+			// What is as it would be without the hand is no answer.
+			if near := base.at(x.at); math.Abs(near.amps-x.amps) < 0.1*math.Max(near.amps, 1e-4) || base.changes(x.at-3*ms, x.at+3*ms) > 0 {
+				continue
+			}
+			if who == nil || x.at-from < best {
+				best, who = x.at-from, a
+			}
+			break
+		}
+	}
+	if who != nil {
+		return best, who
+	}
+	said := 0
+	for _, p := range f.o.alone.prints {
+		if p.at >= from && p.at < to {
+			said++
+		}
+	}
+	for _, p := range r.prints {
+		if p.at >= from && p.at < to && said == 0 {
+			return p.at - from, &actor{name: "what it prints"}
+		}
+	}
+	return 0, nil
+}
+
+// blink finds lamps that go on and off faster than anybody sees, or flash for less.
+var blink = rule{"blink", func(f *facts) []check.Finding {
+	var out []check.Finding
+	exclusive := func(id string) bool {
+		return slices.ContainsFunc(f.doc.Exclusive, func(g []string) bool { return slices.Contains(g, id) })
+	}
+	for i := range f.o.alone.rig.actors {
+		for _, r := range f.o.all() {
+			a := &r.rig.actors[i]
+			if !a.lamp || exclusive(a.part.ID) || len(a.acts) < 8 {
+				continue
+			}
+			on, off, n := shares(a, r.limit)
+			if n < 4 {
+				continue
+			}
+			pin, line := f.driver(a)
+			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID}, Line: line, State: r.name}
+			if r == f.o.alone {
+				x.State = ""
+			}
+			if pin != "" {
+				x.Pins = []string{pin}
+			}
+			period := on + off
+			switch {
+			case period < 16*ms:
+				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))
+				x.Why = "From about 60 times a second on nobody sees a blinking (common practice). A pause is missing after one of the two writes, or both."
+			case on < 4*ms && off > 50*ms:
+				x.Title = fmt.Sprintf("%s is lit for %s only: hardly anybody sees that.", a.name, seconds(on))
+				x.Why = "After the write that lights it a pause is missing."
+			case off < 4*ms && on > 50*ms:
+				x.Title = fmt.Sprintf("%s is dark for %s only: it seems to stay lit.", a.name, seconds(off))
+				x.Why = "After the write that darkens it a pause is missing."
+			default:
+				continue
+			}
+			out = append(out, x)
+			break
+		}
+	}
+	return out
+}}
+
+// shares is how long an actor is typically on and off, when it goes to and fro.
+func shares(a *actor, end int64) (on, off int64, n int) {
+	var ons, offs []int64
+	start := 0
+	for k := 1; k < len(a.acts); k++ {
+		was, is := a.acts[k-1].amps >= a.on, a.acts[k].amps >= a.on
+		if a.acts[k].hertz > 0 || a.acts[k-1].hertz > 0 {
+			return 0, 0, 0
+		}
+		if was == is {
+			continue
+		}
+		if start > 0 {
+			if lasted := a.acts[k].at - a.acts[start].at; was {
+				ons = append(ons, lasted)
+			} else {
+				offs = append(offs, lasted)
+			}
+		}
+		start = k
+	}
+	if len(ons) == 0 || len(offs) == 0 {
+		return 0, 0, 0
+	}
+	slices.Sort(ons)
+	slices.Sort(offs)
+	return ons[len(ons)/2], offs[len(offs)/2], min(len(ons), len(offs))
+}
+
+// rounded writes a number of which the size matters.
+func rounded(x float64) string {
+	if x >= 1000 {
+		return fmt.Sprintf("%.0f", math.Round(x/100)*100)
+	}
+	return fmt.Sprintf("%.0f", x)
+}
+
+// pulsesLost finds pulse sensors whose pulses come faster than the program takes them.
+var pulsesLost = rule{"pulses", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, r := range f.o.runs {
+		c := f.contact(r)
+		if c == nil || len(r.presses) == 0 || r.presses[len(r.presses)-1].holds || !strings.HasSuffix(r.name, "pulses") {
+			continue
+		}
+		p := f.doc.Part(c.Of)
+		for _, s := range p.Signals {
+			q := r.pins[f.board.Number(s.Pin)]
+			if q == nil {
+				continue
+			}
+			x := check.Finding{Level: check.Care, Parts: []string{p.ID}, Pins: []string{s.Pin}, State: r.name, Line: max(q.attachLine, q.readLine)}
+			rate := valueOf(f.net, p, "rate")
+			period := 1e9 / math.Max(rate, 0.1)
+			switch {
+			case q.attachLine > 0 && q.lost > 0:
+				x.Title = fmt.Sprintf("The program loses pulses of %s at %.3g a second.", c.Name, rate)
+				x.Why = "The next comes before the function of the last is done, or while interrupts are held back. Count only, and do the rest in loop."
+			case q.attachLine == 0 && float64(r.longest) > period/2:
+				x.Title = fmt.Sprintf("The program looks at %s too seldom for %.3g pulses a second.", c.Name, rate)
+				x.Why = fmt.Sprintf("Line %d pauses for %s; a pulse lasts %s. Use an interrupt, or do not pause.", r.longestLine, seconds(r.longest), seconds(int64(period/2)))
+			default:
+				continue
+			}
+			out = append(out, x)
+		}
+	}
+	return out
+}}

@@ -1,0 +1,130 @@
+package program
+
+import (
+	"fmt"
+	"strings"
+
+	"cablaggio/core/build"
+	"cablaggio/core/check"
+	"cablaggio/core/machine"
+)
+
+// handlers finds what does not belong into a function that handles an interrupt, and variables
+// that it shares without saying so.
+var handlers = rule{"interrupt", func(f *facts) []check.Finding {
+	var out []check.Finding
+	for _, v := range f.tree.Shared {
+		x := check.Finding{Level: check.Care, Line: v.Line}
+		x.Title = fmt.Sprintf("%q is changed by an interrupt and used elsewhere, and is not volatile.", v.Name)
+		x.Why = "The compiler may keep its value in a register, and the rest of the program never sees it change."
+		x.Fixes = f.rewrite("Make it volatile", v.Line, indented("volatile ", f.line(v.Line)))
+		out = append(out, x)
+	}
+	told := map[int]bool{}
+	add := func(line int, what, why string) {
+		if !told[line] {
+			told[line] = true
+			out = append(out, check.Finding{Level: check.Care, Line: line, Title: fmt.Sprintf("Line %d %s in a function that handles an interrupt.", line, what), Why: why})
+		}
+	}
+	for _, r := range f.o.all() {
+		for _, e := range r.notes {
+			if e.Kind == machine.Paused && e.InHandler && e.Value > 100e3 {
+				add(e.Line, "pauses", "Meanwhile nothing else runs, on some boards not even the clock that ends the pause. Note that it happened, and do the rest in loop.")
+			}
+		}
+		for _, p := range r.prints {
+			if p.handler {
+				add(p.line, "prints", "Printing waits for the link, which waits for an interrupt that cannot come now. Note that it happened, and print in loop.")
+			}
+		}
+	}
+	for _, c := range f.tree.Calls {
+		switch {
+		case !c.Handler:
+		case c.Name == "delay":
+			add(c.Line, "pauses", "Meanwhile nothing else runs, on some boards not even the clock that ends the pause. Note that it happened, and do the rest in loop.")
+		case c.Name == "print" || c.Name == "println":
+			add(c.Line, "prints", "Printing waits for the link, which waits for an interrupt that cannot come now. Note that it happened, and print in loop.")
+		}
+	}
+	return out
+}}
+
+// indented puts a word before the first of a line.
+func indented(word, line string) string {
+	trimmed := strings.TrimLeft(line, " \t")
+	return line[:len(line)-len(trimmed)] + word + trimmed
+}
+
+// serial finds links that are not opened, that are asked for more than they carry, and parts
+// on their pins.
+var serial = rule{"serial", func(f *facts) []check.Finding {
+	if f.doc.Program.Language != build.CPP {
+		return nil
+	}
+	var out []check.Finding
+	began, rates := 0, map[float64]bool{}
+	for _, r := range f.o.all() {
+		for _, e := range r.notes {
+			if e.Kind == machine.Began && e.Value > 0 {
+				began = e.Line
+				rates[e.Value] = true
+			}
+		}
+	}
+	for _, r := range f.o.all() {
+		for _, p := range r.prints {
+			if p.rate == 0 && len(out) == 0 {
+				x := check.Finding{Level: check.Care, Line: p.line}
+				x.Title = fmt.Sprintf("Line %d prints, but the serial link is not open.", p.line)
+				x.Why = "Nothing arrives. It is opened in setup, with the rate that the computer listens at."
+				if line, indent := f.setupOf(); line > 0 && began == 0 {
+					x.Fixes = f.rewrite("Open it at 9600", line, f.line(line)+"\n"+indent+"Serial.begin(9600);")
+				}
+				out = append(out, x)
+			}
+		}
+	}
+	if began == 0 {
+		return out
+	}
+	if x, ok := f.flood(); ok {
+		out = append(out, x)
+	}
+	// Signals and wires on the link's own pins.
+	for _, pin := range f.board.Pins {
+		if pin.Own == nil || !strings.HasPrefix(pin.Own.For, "serial link") || !f.wired(f.board.Number(pin.Name)) {
+			continue
+		}
+		x := f.about(check.Finding{Level: check.Care, Line: began}, f.board.Number(pin.Name))
+		x.Title = fmt.Sprintf("The program talks by the serial link, and %s belongs to it.", f.named(f.board.Number(pin.Name)))
+		x.Why = pin.Own.Effect
+		out = append(out, x)
+	}
+	return out
+}}
+
+// flood finds programs that print more than their rate carries.
+func (f *facts) flood() (check.Finding, bool) {
+	r := f.o.alone
+	if !f.board.Programs().Paced || len(r.prints) < 50 {
+		return check.Finding{}, false
+	}
+	chars, rate := 0, 0.0
+	for _, p := range r.prints {
+		chars, rate = chars+len(p.text), p.rate
+	}
+	span := r.prints[len(r.prints)-1].at - r.prints[0].at
+	if rate <= 0 || span <= 0 {
+		return check.Finding{}, false
+	}
+	share := float64(chars) * 10 / rate * 1e9 / float64(span)
+	if share < 0.9 {
+		return check.Finding{}, false
+	}
+	x := check.Finding{Level: check.Care, Line: r.prints[len(r.prints)-1].line}
+	x.Title = fmt.Sprintf("The program prints as fast as %.0f baud carries, all the time.", rate)
+	x.Why = fmt.Sprintf("%.0f characters a second is all there is: every print waits for the last, and everything else with it. Print less often, or at 115200.", rate/10)
+	return x, true
+}

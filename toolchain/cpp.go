@@ -1,0 +1,391 @@
+package toolchain
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/machine"
+	"cablaggio/core/program"
+	"cablaggio/toolchain/sandbox"
+)
+
+// Debian's packages for C++, and where they put things.
+const (
+	llvm     = "/usr/lib/llvm-19"
+	clang    = llvm + "/bin/clang"
+	linker   = llvm + "/bin/lld"
+	libc     = "/usr/lib/wasm32-wasi/libc.a"
+	builtins = llvm + "/lib/clang/19/lib/wasi/libclang_rt.builtins-wasm32.a"
+)
+
+var cppPackages = []string{"clang-19", "lld-19", "wasi-libc", "libclang-rt-19-dev-wasm32"}
+
+// machineFlags compile for the machine. Loops without an end stay: here they are ended.
+var machineFlags = []string{
+	"--target=wasm32-wasi", "-O1", "-g1", "-flto", "-fno-exceptions", "-fno-rtti", "-fno-finite-loops", "-fvisibility=hidden",
+}
+
+// language is how every pass reads the source.
+func language(home string) []string {
+	return []string{
+		"--driver-mode=g++", "-x", "c++", "-std=gnu++17", "-nostdinc", "-nostdinc++", "-fno-color-diagnostics",
+		"-isystem", filepath.Join(home, "cpp", "include"), "-isystem", llvm + "/lib/clang/19/include",
+	}
+}
+
+// job is a run of a tool on the files of a folder.
+func job(tool, home, dir string, args []string) sandbox.Job {
+	return sandbox.Job{
+		Program: tool, Args: args, Dir: dir, Read: []string{"/usr/lib", "/lib", "/lib64", "/etc/ld.so.cache", home},
+		CPU: 10 * time.Second, Wall: 20 * time.Second, Memory: 2 << 30, File: 8 << 20,
+	}
+}
+
+// makeRuntime compiles what stands behind the calls. It is ours, and needs no sandbox's
+// patience, but gets it all the same.
+func makeRuntime(home string) error {
+	dir := filepath.Join(home, "cpp")
+	// Which pins a board has differs from board to board; here they do not matter.
+	if err := os.WriteFile(filepath.Join(dir, "pins.h"), []byte("enum { INTERRUPTS_ = 0 };\nconstexpr int interrupts_[] = {-1};\n"), 0o600); err != nil {
+		return err
+	}
+	args := slices.Concat(machineFlags, language(home), []string{"-isystem", dir, "-c", filepath.Join(dir, "runtime.cpp"), "-o", filepath.Join(dir, "runtime.o")})
+	r, err := job(clang, home, dir, args).Run(context.Background(), nil)
+	if err != nil || r.Code != 0 {
+		return fmt.Errorf("compiling what programs stand on: %w\n%s", err, r.Err)
+	}
+	return os.Remove(filepath.Join(dir, "pins.h"))
+}
+
+// A translation is one program on its way through the compiler.
+type translation struct {
+	home, dir string
+	source    *build.Program
+	board     *board.Profile
+	narrow    bool              // an int has 16 bits
+	absent    []string          // libraries that are not there
+	ahead     map[string]string // functions used before they are defined: their declarations
+}
+
+func compileCPP(ctx context.Context, home string, p *build.Program, b *board.Profile) (*program.Compiled, error) {
+	for _, file := range []string{clang, linker, libc, builtins} {
+		if _, err := os.Stat(file); err != nil {
+			return nil, Missing{p.Language, cppPackages}
+		}
+	}
+	if _, err := os.Stat(filepath.Join(home, "cpp", "runtime.o")); err != nil {
+		if err := makeRuntime(home); err != nil { // it was installed since
+			return nil, err
+		}
+	}
+	dir, err := os.MkdirTemp("", "cablaggio-program-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	t := &translation{home: home, dir: dir, source: p, board: b, narrow: b.Programs().Int == 16, ahead: map[string]string{}}
+	if err := t.lay(); err != nil {
+		return nil, err
+	}
+	return t.translate(ctx)
+}
+
+// fileStep is by how much the lines of each further file are higher: so one number says both.
+const fileStep = 100000
+
+// lay writes the files of the program, and the names of the board's pins.
+func (t *translation) lay() error {
+	var pins strings.Builder
+	for _, pin := range t.board.Pins {
+		if name := t.board.InCode(pin.Name); strings.HasPrefix(name, "A") {
+			fmt.Fprintf(&pins, "static const uint8_t %s = %d;\n", name, t.board.Number(pin.Name))
+		}
+	}
+	if own, ok := t.board.OwnLED(); ok {
+		fmt.Fprintf(&pins, "#define LED_BUILTIN %d\n", t.board.Number(own.Name))
+	}
+	var numbers []string
+	for _, name := range t.board.Programs().Interrupts {
+		numbers = append(numbers, strconv.Itoa(t.board.Number(name)))
+	}
+	fmt.Fprintf(&pins, "enum { INTERRUPTS_ = %d };\nconstexpr int interrupts_[] = {%s};\n", len(numbers), strings.Join(append(numbers, "-1"), ", "))
+	files := map[string]string{"pins.h": pins.String()}
+	for i, f := range t.source.Files {
+		if strings.HasSuffix(f.Name, ".h") {
+			files[f.Name] = fmt.Sprintf("#line %d %q\n%s", 1+(i+1)*fileStep, f.Name, f.Text)
+		}
+	}
+	for name, text := range files {
+		if err := os.WriteFile(filepath.Join(t.dir, name), []byte(text), 0o600); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// text is the whole program as one file, with declarations of what is used too early. They
+// stand on the line of the first function, so that every line keeps its number.
+func (t *translation) text() string {
+	main := t.source.Text
+	if len(t.ahead) > 0 {
+		at := firstFunction(main)
+		early := slices.Sorted(maps.Values(t.ahead))
+		main = main[:at] + strings.Join(early, " ") + " " + main[at:]
+	}
+	var out strings.Builder
+	out.WriteString(main)
+	for i, f := range t.source.Files {
+		if strings.HasSuffix(f.Name, ".cpp") {
+			fmt.Fprintf(&out, "\n#line %d %q\n%s", 1+(i+1)*fileStep, f.Name, f.Text)
+		}
+	}
+	out.WriteByte('\n')
+	return out.String()
+}
+
+const maxRetries = 4 // for libraries that are not there, and functions used too early
+
+// translate goes through the passes, again when something could be put right that boards' own
+// tools put right too.
+func (t *translation) translate(ctx context.Context) (*program.Compiled, error) {
+	for try := 0; ; try++ {
+		text := t.text()
+		if err := os.WriteFile(filepath.Join(t.dir, "program.cpp"), []byte(text), 0o600); err != nil {
+			return nil, err
+		}
+		// The messages and the tree come from the program as it is; meanwhile it is compiled.
+		var said []program.Message
+		var errSaid, errMade error
+		var made *program.Compiled
+		var wait sync.WaitGroup
+		wait.Go(func() { said, errSaid = t.diagnose(ctx) })
+		made, errMade = t.build(ctx, text)
+		wait.Wait()
+		if err := errors.Join(errSaid, ctx.Err()); err != nil {
+			return nil, err
+		}
+		wrong := slices.ContainsFunc(said, func(m program.Message) bool { return m.Wrong })
+		if wrong && try < maxRetries && t.mend(said) {
+			continue
+		}
+		said = append(t.missing(wrong), said...)
+		if wrong {
+			return &program.Compiled{Messages: program.Explain(t.source, said)}, nil
+		}
+		if errMade != nil {
+			return nil, errMade
+		}
+		made.Messages = program.Explain(t.source, said)
+		return made, nil
+	}
+}
+
+// warnings are those that say something about a program of this sort.
+var warnings = []string{
+	"-Wall", "-Wextra", "-Wno-unused-parameter", "-Wno-unused-variable", "-Wno-unused-function", "-Wno-unused-but-set-variable", "-Wno-sign-compare",
+	"-Wno-missing-field-initializers", "-Wno-char-subscripts", "-Wno-writable-strings", "-Wno-deprecated-register", "-Wno-c++11-narrowing",
+	"-Wimplicit-fallthrough", "-Wimplicit-int-conversion", "-Wconstant-conversion", "-Wfloat-conversion", "-Wno-unused-value", "-Wno-unknown-pragmas",
+}
+
+// target is the machine whose int the messages are about.
+func (t *translation) target() []string {
+	if t.narrow {
+		return []string{"--target=avr", "-mmcu=avr5"}
+	}
+	return []string{"--target=wasm32-wasi"}
+}
+
+// diagnose asks what the compiler has to say of the program as it was written.
+func (t *translation) diagnose(ctx context.Context) ([]program.Message, error) {
+	args := slices.Concat(t.target(), language(t.home), warnings, []string{
+		"-fsyntax-only", "-fdiagnostics-parseable-fixits", "-fno-caret-diagnostics", "-ferror-limit=20", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fbracket-depth=128",
+		"-I", t.dir, "-include", "program.h", "program.cpp",
+	})
+	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
+	switch {
+	case errors.Is(err, sandbox.ErrSlow) || err == nil && r.Code == -1:
+		return []program.Message{{Wrong: true, Said: "the compiler did not come to an end"}}, nil
+	case err != nil:
+		return nil, err
+	}
+	said := messages(string(r.Err))
+	if r.Code != 0 && !slices.ContainsFunc(said, func(m program.Message) bool { return m.Wrong }) {
+		return []program.Message{{Wrong: true, Said: "the compiler did not come to an end"}}, nil
+	}
+	return said, nil
+}
+
+var (
+	diagnostic = regexp.MustCompile(`^([^:\s]+):(\d+):(\d+): (fatal error|error|warning|note): (.*?)(?: \[-W([^\]]+)\])?$`)
+	fixit      = regexp.MustCompile(`^fix-it:"([^"]+)":\{(\d+):(\d+)-(\d+):(\d+)\}:"(.*)"$`)
+)
+
+// messages reads what the compiler printed. Its columns of notes and its files are left out.
+func messages(printed string) []program.Message {
+	var out []program.Message
+	for line := range strings.SplitSeq(printed, "\n") {
+		if m := diagnostic.FindStringSubmatch(line); m != nil {
+			if m[4] == "note" {
+				continue
+			}
+			number, column := atoi(m[2]), atoi(m[3])
+			if strings.HasSuffix(m[1], "program.h") || strings.HasPrefix(m[1], "/") {
+				number = 0
+			}
+			out = append(out, program.Message{Line: number, Column: column, Wrong: m[4] != "warning", Said: m[5], Option: m[6]})
+			continue
+		}
+		if m := fixit.FindStringSubmatch(line); m != nil && len(out) > 0 && out[len(out)-1].Replace == nil {
+			if with, err := strconv.Unquote(`"` + m[6] + `"`); err == nil && out[len(out)-1].Line < fileStep {
+				out[len(out)-1].Replace = &program.Replace{Line: atoi(m[2]), Column: atoi(m[3]), ToLine: atoi(m[4]), ToColumn: atoi(m[5]), With: with}
+			}
+		}
+	}
+	return out
+}
+
+func atoi(s string) int {
+	n, _ := strconv.Atoi(s) // of digits
+	return n
+}
+
+var (
+	noFile    = regexp.MustCompile(`^'([^']+)' file not found`)
+	noName    = regexp.MustCompile(`^use of undeclared identifier '(\w+)'`)
+	plainFile = regexp.MustCompile(`^[A-Za-z0-9_][A-Za-z0-9_.-]*\.h$`)
+)
+
+// mend puts right what it can: an empty file for a library that is not there, for the program
+// may not need it; and a declaration of a function that is used before it is defined.
+func (t *translation) mend(said []program.Message) bool {
+	mended := false
+	for _, m := range said {
+		if f := noFile.FindStringSubmatch(m.Said); f != nil && plainFile.MatchString(f[1]) && !slices.Contains(t.absent, f[1]) {
+			if os.WriteFile(filepath.Join(t.dir, f[1]), nil, 0o600) == nil {
+				t.absent = append(t.absent, f[1])
+				mended = true
+			}
+		}
+		if f := noName.FindStringSubmatch(m.Said); f != nil && t.ahead[f[1]] == "" {
+			if d := declaration(t.source.Text, f[1]); d != "" {
+				t.ahead[f[1]] = d
+				mended = true
+			}
+		}
+	}
+	return mended
+}
+
+// missing says which libraries are not there, and whether that matters.
+func (t *translation) missing(wrong bool) []program.Message {
+	var out []program.Message
+	for _, name := range t.absent {
+		line := 1 + strings.Count(t.source.Text[:max(0, strings.Index(t.source.Text, name))], "\n")
+		out = append(out, program.Message{Line: line, Wrong: wrong, Said: "'" + name + "' file not found", Option: program.AbsentLibrary})
+	}
+	return out
+}
+
+// build makes the program that is run, and reads its tree.
+func (t *translation) build(ctx context.Context, text string) (*program.Compiled, error) {
+	plain := text
+	if t.narrow && strings.Contains(text, "#") {
+		// What macros hide is arithmetic too.
+		args := slices.Concat(t.target(), language(t.home), []string{"-E", "-w", "-I", t.dir, "-include", "program.h", "program.cpp"})
+		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
+		if err != nil || r.Code != 0 {
+			return nil, errors.Join(err, errNotCompiled)
+		}
+		plain = ownPart(string(r.Out))
+	}
+	wrapped := "namespace " + treeRoot + " {\n#line 1 \"program.cpp\"\n" + plain + "\n}\n"
+	if err := os.WriteFile(filepath.Join(t.dir, "tree.cpp"), []byte(wrapped), 0o600); err != nil {
+		return nil, err
+	}
+	out := &program.Compiled{}
+	grow := func() (*tree, error) {
+		args := slices.Concat(t.target(), language(t.home), []string{
+			"-fsyntax-only", "-w", "-I", t.dir, "-include", "program.h", "-Xclang", "-ast-dump=json", "-Xclang", "-ast-dump-filter=" + treeRoot, "tree.cpp",
+		})
+		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
+		if err != nil {
+			return nil, err
+		}
+		return parseTree(wrapped, r.Out)
+	}
+	var grown *tree
+	var errTree error
+	if t.narrow {
+		if grown, errTree = grow(); errTree != nil {
+			return nil, errTree
+		}
+		text = grown.narrowed()
+	}
+	var wait sync.WaitGroup
+	if !t.narrow {
+		wait.Go(func() { grown, errTree = grow() })
+	}
+	code, err := t.link(ctx, text)
+	wait.Wait()
+	if err := errors.Join(err, errTree); err != nil {
+		return nil, err
+	}
+	out.Tree = grown.facts()
+	out.Program = machine.NewWasm(code)
+	return out, nil
+}
+
+// ownPart is what the preprocessor made of the program itself, without what stands before it.
+func ownPart(text string) string {
+	const mark = "# 1 \"program.cpp\""
+	i := strings.LastIndex(text, mark)
+	if i < 0 {
+		return text
+	}
+	// Without the flags that count on what stood before.
+	return lineMarker.ReplaceAllString(text[i:], "#line $1 $2")
+}
+
+var lineMarker = regexp.MustCompile(`(?m)^# (\d+) ("[^"]*").*$`)
+
+var errNotCompiled = errors.New("the program does not compile")
+
+// checks are of arithmetic and memory, while the program runs.
+const checks = "-fsanitize=array-bounds,integer-divide-by-zero,shift,signed-integer-overflow,implicit-integer-truncation,return,null"
+
+// link compiles a text and links it with what it stands on.
+func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
+	if err := os.WriteFile(filepath.Join(t.dir, "made.cpp"), []byte(text), 0o600); err != nil {
+		return nil, err
+	}
+	args := slices.Concat(machineFlags, language(t.home), []string{
+		"-w", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fsanitize-coverage=trace-pc,no-prune", checks,
+		"-I", t.dir, "-include", "program.h", "-c", "made.cpp", "-o", "made.o",
+	})
+	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
+	if err != nil || r.Code != 0 {
+		return nil, errors.Join(err, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err)))
+	}
+	r, err = job(linker, t.home, t.dir, []string{
+		"-flavor", "wasm", "--threads=1", "--lto-O1", "--no-entry", "--gc-sections", "--stack-first", "-z", "stack-size=65536",
+		"--initial-memory=1048576", "--max-memory=1048576",
+		filepath.Join(t.home, "cpp", "runtime.o"), "made.o", libc, builtins, "-o", "made.wasm",
+	}).Run(ctx, nil)
+	if err != nil || r.Code != 0 {
+		return nil, errors.Join(err, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err)))
+	}
+	return os.ReadFile(filepath.Join(t.dir, "made.wasm"))
+}
