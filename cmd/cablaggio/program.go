@@ -58,7 +58,7 @@ func readProgram(file string, language build.Language) (*build.Program, error) {
 		return nil, exit{exitUsage, fmt.Errorf("%s has %d kB; a program has at most %d", file, len(text)/1024, build.MaxProgram/1024)}
 	}
 	if language == "" {
-		language = program.Recognise(filepath.Base(file), string(text))
+		language = build.Recognise(filepath.Base(file), string(text))
 	}
 	return &build.Program{Language: language, Text: string(text)}, nil
 }

@@ -71,8 +71,8 @@ type Document struct {
 	Assembly *Assembly `json:"assembly,omitempty"`
 	// Program is what the builder wrote for the board; nil: nothing yet.
 	Program *Program `json:"program,omitempty"`
-	Parts    []Part    `json:"parts"`
-	Nets     []Net     `json:"nets"`
+	Parts   []Part   `json:"parts"`
+	Nets    []Net    `json:"nets"`
 }
 
 // Cells are cells of one sort in series.

@@ -10,6 +10,10 @@ import (
 
 // program sets what the builder wrote for the board.
 func (p *planner) program(q *build.Program) (string, error) {
+	if q != nil && q.Language == "" {
+		q = q.Clone()
+		q.Language = build.Recognise("", q.Text)
+	}
 	switch {
 	case q == nil && p.doc.Program == nil:
 		return "", errors.New("there is no program")

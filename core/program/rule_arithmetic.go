@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"strings"
 
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
@@ -31,6 +32,9 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 				x.Title = fmt.Sprintf("In line %d a number of %.0f becomes %.0f.", e.Line, e.Value, e.Max)
 				x.Why = fmt.Sprintf("An int of this board has %d bits: it goes from −32768 to 32767, and what is more begins again from below. Write 1000L or (long) before it multiplies, or use long.", bits)
 			case e.Kind != machine.Wronged:
+				continue
+			case e.Text == "division" && r.ending.How == machine.Crashed && r.ending.Line == e.Line:
+				told[e.Line] = true // that is how it broke off
 				continue
 			case e.Text == "division":
 				x.Level = check.Stop
@@ -67,6 +71,9 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 		if m.Wrong || m.Option == AbsentLibrary || warned[m.Option] == "" {
 			continue
 		}
+		if m.Option == "implicit-int-conversion" && !strings.Contains(m.Said, "'unsigned long' to 'int'") {
+			continue // what is cut is looked at while it runs
+		}
 		x := check.Finding{Level: warned[m.Option], Line: m.Line, Title: m.Text, Why: "The compiler says: " + m.Said + "."}
 		if m.Replace != nil && m.Replace.Line == m.Replace.ToLine {
 			if text := f.line(m.Replace.Line); m.Replace.ToColumn-1 <= len(text) && m.Replace.Column >= 1 && m.Replace.Column <= m.Replace.ToColumn {
@@ -85,7 +92,7 @@ var warned = map[string]check.Level{
 	"parentheses": check.Care, "empty-body": check.Care, "implicit-fallthrough": check.Care, "array-bounds": check.Care, "division-by-zero": check.Stop,
 	"sometimes-uninitialized": check.Care, "uninitialized": check.Care, "conditional-uninitialized": check.Care, "return-type": check.Care,
 	"unused-comparison": check.Care, "unused-value": check.Care, "comma": check.Care, "logical-not-parentheses": check.Care, "for-loop-analysis": check.Care,
-	"self-assign": check.Note, "self-compare": check.Care, "float-conversion": check.Note, "dangling-else": check.Note, "implicit-int-conversion": check.Note,
+	"self-assign": check.Note, "self-compare": check.Care, "float-conversion": check.Note, "dangling-else": check.Note, "implicit-int-conversion": check.Care,
 	"bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care,
 	"infinite-recursion": check.Stop, "misleading-indentation": check.Care, "int-in-bool-context": check.Note, "tautological-unsigned-zero-compare": check.Care,
 }

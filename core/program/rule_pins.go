@@ -280,6 +280,9 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 			line = p.attachLine
 		}
 		floats, between := f.held(piece, c, mode, name)
+		if planned := f.net.Controls[c].Planned; len(planned) == 1 && planned[0] == mode {
+			between = nil // as planned: the wiring's own finding
+		}
 		u, used := f.uses[name]
 		switch {
 		case floats != nil:

@@ -1,10 +1,8 @@
-package program
+package build
 
 import (
 	"regexp"
 	"strings"
-
-	"cablaggio/core/build"
 )
 
 var (
@@ -16,18 +14,18 @@ var (
 
 // Recognise finds out in which language a text is written, by the name of its file and by
 // what stands in it.
-func Recognise(file, text string) build.Language {
+func Recognise(file, text string) Language {
 	switch {
 	case boardModules.MatchString(text) && !machineModules.MatchString(text):
-		return build.PythonBoard
+		return PythonBoard
 	case machineModules.MatchString(text):
-		return build.PythonMachine
+		return PythonMachine
 	case strings.HasSuffix(file, ".py"):
-		return build.PythonMachine
+		return PythonMachine
 	case strings.HasSuffix(file, ".cpp") || strings.HasSuffix(file, ".h"):
-		return build.CPP
+		return CPP
 	case len(pythonLine.FindAllString(text, -1)) > len(cppLine.FindAllString(text, -1)):
-		return build.PythonMachine
+		return PythonMachine
 	}
-	return build.CPP
+	return CPP
 }
