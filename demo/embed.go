@@ -7,10 +7,15 @@ import (
 	"errors"
 	"io/fs"
 	"strings"
+
+	"cablaggio/core/build"
 )
 
 //go:embed *.json
 var files embed.FS
+
+//go:embed programs
+var programs embed.FS
 
 // A Build is one demo file.
 type Build struct {
@@ -30,9 +35,28 @@ func Builds() []Build {
 		if err != nil {
 			panic(err)
 		}
-		out = append(out, Build{strings.TrimSuffix(e.Name(), ".json"), data})
+		name := strings.TrimSuffix(e.Name(), ".json")
+		if data, err = withProgram(name, data); err != nil {
+			panic("demo: " + name + ": " + err.Error())
+		}
+		out = append(out, Build{name, data})
 	}
 	return out
+}
+
+// withProgram puts the program that a demo build comes with into it.
+func withProgram(name string, data []byte) ([]byte, error) {
+	for _, file := range []string{name + ".cpp", name + ".py"} {
+		text, err := programs.ReadFile("programs/" + file)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		return build.WithProgram(data, build.Program{Language: build.Recognise(file, string(text)), Text: string(text)})
+	}
+	return data, nil
 }
 
 //go:embed logs

@@ -121,6 +121,7 @@ type StartView struct {
 	ID       string          `json:"id"`
 	Job      string          `json:"job"`
 	Document *build.Document `json:"document"`
+	Programs []build.Program `json:"programs"` // that do the job, in each language that the board runs
 }
 
 // RevisionList is a page of the history of a build, the newest first.

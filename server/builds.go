@@ -335,6 +335,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 		return err
 	}
 	draft.Key, draft.Asked, draft.BoardN = name, asked, boardN
+	draft.Joins = len(req.Edits) == 1 && req.Edits[0].Op == plan.Program
 	ctx, cancel := ask(c)
 	defer cancel()
 	b, err = s.Store.Save(ctx, b.ID, from, draft)

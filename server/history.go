@@ -180,7 +180,7 @@ func (s *server) listStarts(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		out.Starts = append(out.Starts, StartView{st.ID, st.Job, doc})
+		out.Starts = append(out.Starts, StartView{st.ID, st.Job, doc, st.Programs})
 	}
 	return c.JSON(out)
 }

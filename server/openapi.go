@@ -22,14 +22,16 @@ import (
 	"cablaggio/core/meter"
 	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
+	"cablaggio/core/program"
 )
 
 // enums are the values that types of words can have.
 var enums = map[reflect.Type][]any{
-	reflect.TypeFor[check.Level](): {check.Stop, check.Care, check.Note, check.Fine},
-	reflect.TypeFor[check.Reads](): {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
-	reflect.TypeFor[board.Pull]():  {board.NoPull, board.PullUp, board.PullDown},
-	reflect.TypeFor[plan.Op]():     ops(),
+	reflect.TypeFor[check.Level]():    {check.Stop, check.Care, check.Note, check.Fine},
+	reflect.TypeFor[check.Reads]():    {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
+	reflect.TypeFor[board.Pull]():     {board.NoPull, board.PullUp, board.PullDown},
+	reflect.TypeFor[plan.Op]():        ops(),
+	reflect.TypeFor[build.Language](): {build.CPP, build.PythonBoard, build.PythonMachine},
 }
 
 func ops() (out []any) {
@@ -166,6 +168,16 @@ func OpenAPI() ([]byte, error) {
 		}{}, nil},
 		{http.MethodGet, "/api/builds/{id}/archive", "exportArchive", "The build with its log, pictures and board, as one ZIP file", byID{}, nil},
 		{http.MethodPost, "/api/archives", "importArchive", "Take such a file in as a new build; the body is the file", byKey{}, BuildView{}},
+		{http.MethodGet, "/api/builds/{id}/program", "program", "What the build's program does on its wiring, and what does not fit", byID{}, program.Analysis{}},
+		{http.MethodPost, "/api/builds/{id}/program", "tryProgram", "The same of a program that is not kept", struct {
+			byID
+			build.Program
+		}{}, program.Analysis{}},
+		{http.MethodGet, "/api/builds/{id}/program/starter", "starter", "A program to begin with, or one that tries each part", struct {
+			byID
+			Language build.Language `query:"language"`
+			Test     bool           `query:"test"`
+		}{}, build.Program{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
 		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
 			byID
@@ -290,7 +302,7 @@ func AnalysisSchema() ([]byte, error) {
 // schemaName is the type's name, with its package's where two have the same.
 func schemaName(t reflect.Type, _ string) string {
 	switch pkg := path.Base(t.PkgPath()); {
-	case pkg == "part" || pkg == "spec" || pkg == "meter":
+	case pkg == "part" || pkg == "spec" || pkg == "meter" || pkg == "program":
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + t.Name()
 	case t == reflect.TypeFor[build.Problem]():
 		return "BuildProblem"

@@ -41,6 +41,7 @@ type Config struct {
 type server struct {
 	Config
 	computer   *computer
+	programs   *programs
 	assembled  *assembly.Memory
 	own        atomic.Pointer[ownThings]
 	surveys    surveys
@@ -57,7 +58,7 @@ const (
 // New returns the application.
 func New(cfg Config) *fiber.App {
 	computer := newComputer(usual)
-	s := &server{Config: cfg, computer: computer, assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
+	s := &server{Config: cfg, computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxArchive,
 		ReadBufferSize:    16 << 10, // of the address and the headers
@@ -101,6 +102,9 @@ func New(cfg Config) *fiber.App {
 	api.Post("/archives", s.importArchive)
 	api.Get("/builds/:id/archive", s.exportArchive)
 	api.Get("/builds/:id/checks", s.listChecks)
+	api.Get("/builds/:id/program", s.checkProgram)
+	api.Post("/builds/:id/program", s.tryProgram)
+	api.Get("/builds/:id/program/starter", s.starter)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)
 	api.Post("/builds/:id/log/pictures", s.keepPicture)

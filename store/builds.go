@@ -172,8 +172,37 @@ func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build,
 		if err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ?`, id).Scan(&last); err != nil {
 			return 0, err
 		}
-		return last + 1, insert(ctx, tx, id, last+1, base.Revision, d, now)
+		parent, began := base.Revision, now
+		if d.Joins && last == base.Revision {
+			var err error
+			if parent, began, err = join(ctx, tx, id, base.Revision, d, now); err != nil {
+				return 0, err
+			}
+		}
+		return last + 1, insert(ctx, tx, id, last+1, parent, d, began)
 	})
+}
+
+// joinWithin is for how long what goes on with a revision is one with it.
+const joinWithin = time.Minute
+
+// join takes out the newest revision, when a draft goes on with what it did and nothing else
+// rests on it, and returns what the draft is made from, and when that was begun.
+func join(ctx context.Context, tx *sql.Tx, id string, n int, d Draft, now time.Time) (parent int, began time.Time, err error) {
+	var before int
+	var summary string
+	var created time.Time
+	var noted int
+	err = tx.QueryRowContext(ctx, `SELECT r.parent, r.summary, r.created, (SELECT COUNT(*) FROM entries e WHERE e.build = r.build AND e.revision = r.n)
+		FROM revisions r WHERE r.build = ? AND r.n = ?`, id, n).Scan(&before, &summary, &created, &noted)
+	if err != nil {
+		return 0, now, err
+	}
+	if before == 0 || summary != d.Summary || noted > 0 || now.Sub(created) > joinWithin || dictionaryOf(n) == 0 {
+		return n, now, nil
+	}
+	_, err = tx.ExecContext(ctx, `DELETE FROM revisions WHERE build = ? AND n = ?`, id, n)
+	return before, created, err
 }
 
 // Seen reports whether a revision with the key is there already. One that was made of

@@ -151,4 +151,3 @@ func starterCommand() *cobra.Command {
 	cmd.Flags().BoolVar(&test, "test", false, "instead, a program that tries each part by itself")
 	return cmd
 }
-

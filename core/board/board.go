@@ -68,7 +68,7 @@ type Profile struct {
 	Places   []Place    `json:"places,omitempty"` // what else on the headers a wire can go to
 	Plugs    *Plugs     `json:"plugs,omitempty"`  // nil: it does not plug into a breadboard
 	Headers  []Header   `json:"headers"`
-	Program  *Program   `json:"program,omitempty"` // nil: what boards of its voltage have, see Programs
+	Program  *Code      `json:"program,omitempty"` // nil: what boards of its voltage have, see Programs
 }
 
 // A Rail is a supply voltage that the board offers on its headers.

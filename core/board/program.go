@@ -9,8 +9,8 @@ import (
 	"cablaggio/core/spec"
 )
 
-// Program is what a program finds on a board.
-type Program struct {
+// Code is what a program finds on a board.
+type Code struct {
 	Int        int        `json:"int"`                  // bits of an int in C++: 16 or 32
 	ReadBits   int        `json:"readBits"`             // of a reading in C++, unless the program asks for others
 	AnalogFrom int        `json:"analogFrom,omitempty"` // the number of A0, where the analog pins are called so
@@ -42,7 +42,7 @@ const fromMemory = "from memory of boards of this class; check your own"
 
 // usual are the programs of boards that say nothing of theirs: of 8 bits where the logic is
 // of 5 V, of 32 where it is less.
-var usual = map[bool]Program{
+var usual = map[bool]Code{
 	true: {
 		Int: 16, ReadBits: 10, WritePulls: true, Paced: true,
 		Clock: spec.Value{Low: 0.995, Typ: 1, High: 1.005, Source: "common practice: a ceramic resonator of 0.5 %"},
@@ -56,7 +56,7 @@ var usual = map[bool]Program{
 }
 
 // Programs returns what a program finds on the board.
-func (p *Profile) Programs() Program {
+func (p *Profile) Programs() Code {
 	if p.Program != nil {
 		return *p.Program
 	}
@@ -128,7 +128,7 @@ func (p *Profile) OwnLED() (Pin, bool) {
 }
 
 // validate reports what is wrong with it.
-func (r *Program) validate() error {
+func (r *Code) validate() error {
 	switch c := r.Costs; {
 	case r.Int != 16 && r.Int != 32:
 		return fmt.Errorf("an int has 16 or 32 bits, not %d", r.Int)

@@ -50,6 +50,14 @@ func Diff(a, b *Document) []string {
 	if len(out) == 0 && !sameNets(a, b) {
 		say("wires have moved")
 	}
+	switch {
+	case a.Program == nil && b.Program != nil:
+		say("there is a program")
+	case a.Program != nil && b.Program == nil:
+		say("the program is gone")
+	case a.Program != nil && (a.Program.Language != b.Program.Language || a.Program.Text != b.Program.Text || !slices.Equal(a.Program.Files, b.Program.Files)):
+		say("the program is another one")
+	}
 	return append(out, a.Assembly.diff(b.Assembly)...)
 }
 

@@ -1,6 +1,7 @@
 package build
 
 import (
+	"encoding/json"
 	"fmt"
 	"path"
 	"slices"
@@ -72,6 +73,20 @@ func (p *Program) Clone() *Program {
 	c := *p
 	c.Files = slices.Clone(p.Files)
 	return &c
+}
+
+// WithProgram returns the file of a build with a program in it.
+func WithProgram(file []byte, p Program) ([]byte, error) {
+	var fields map[string]json.RawMessage
+	if err := json.Unmarshal(file, &fields); err != nil {
+		return nil, err
+	}
+	program, err := json.Marshal(p)
+	if err != nil {
+		return nil, err
+	}
+	fields["program"] = program
+	return json.MarshalIndent(fields, "", "  ")
 }
 
 // program checks the program of a document.

@@ -136,7 +136,7 @@ func (m *Memory) remembered(key string) *Analysis {
 // analyses.
 func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
 	bare := *doc
-	bare.Assembly, bare.Title = nil, ""
+	bare.Assembly, bare.Title, bare.Program = nil, "", nil
 	b, _ := lib.Board(doc.Board)
 	key, err := json.Marshal(struct {
 		Doc       *build.Document
@@ -150,7 +150,7 @@ func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
 func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurried bool) (*Analysis, error) {
 	// What is tried for fixes need not be laid out again on the breadboard.
 	bare := *doc
-	bare.Assembly = nil
+	bare.Assembly, bare.Program = nil, nil
 	doc = &bare
 	f, err := gather(lib, doc, known)
 	if err != nil {

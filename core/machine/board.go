@@ -114,7 +114,7 @@ type Board struct {
 	Seen    func(Event) // everything that the program does
 	Receive []Received  // what comes in by the serial link, in order
 
-	program           board.Program
+	program           board.Code
 	now               int64
 	names             map[int]int
 	drives            [Pins]Drive

@@ -316,9 +316,37 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 		}
 	}
 	if tried > 1 {
-		runs = append(runs, anything(net, pace))
+		runs = append(runs, crowd(net, pace), anything(net, pace))
 	}
 	return runs
+}
+
+// touchable are the controls that hands and the world move.
+func touchable(net *wiring.Network) (out []int) {
+	for i := range net.Controls {
+		if k := net.Controls[i].Kind; k != wiring.Mode && k != wiring.Output {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// crowd presses all contacts at the same time, holds them, and lets them go one by one; what
+// has levels goes to its most, and to its least.
+func crowd(net *wiring.Network, pace int64) *run {
+	r := &run{name: "everything is touched at once", control: -2, limit: 3000 * ms * pace}
+	for k, i := range touchable(net) {
+		c := &net.Controls[i]
+		off := (1400 + int64(k)*60) * ms * pace
+		switch c.Kind {
+		case wiring.Contact:
+			r.moves = append(r.moves, move{600 * ms * pace, i, wiring.Closed - restOf(c)}, move{off, i, restOf(c)})
+		case wiring.Level:
+			low, high := ends(c)
+			r.moves = append(r.moves, move{600 * ms * pace, i, high}, move{off, i, low})
+		}
+	}
+	return r
 }
 
 // sweep moves a knob or a sensor from one end of its range to the other and back.
@@ -365,9 +393,9 @@ func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
 // anything does anything with everything, always the same.
 func anything(net *wiring.Network, pace int64) *run {
 	r := &run{name: "anything is touched", control: -2, limit: 4200 * ms * pace}
-	draw := rand.New(rand.NewPCG(1, 2))
+	draw, able := rand.New(rand.NewPCG(1, 2)), touchable(net)
 	for at := 300 * ms; at < r.limit; at += int64(50+draw.IntN(250)) * ms {
-		i := draw.IntN(len(net.Controls))
+		i := able[draw.IntN(len(able))]
 		c := &net.Controls[i]
 		switch c.Kind {
 		case wiring.Contact:

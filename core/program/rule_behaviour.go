@@ -47,6 +47,9 @@ var inverted = rule{"inverted", func(f *facts) []check.Finding {
 		r := pair[0]
 		hold := r.presses[2]
 		c := f.contact(r)
+		if !f.momentary(c) {
+			continue // a door may be open as well as shut
+		}
 		for i := range r.rig.actors {
 			a := &r.rig.actors[i]
 			base := &f.o.alone.rig.actors[i]
@@ -73,6 +76,9 @@ var inverted = rule{"inverted", func(f *facts) []check.Finding {
 	}
 	return append(out, f.darkens(told)...)
 }}
+
+// momentary reports whether a contact goes back by itself when nobody presses it.
+func (f *facts) momentary(c *wiring.Control) bool { return c.Settings[wiring.Closed] == "pressed" }
 
 // whyInverted says where the levels are probably exchanged.
 func (f *facts) whyInverted(a *actor, c *wiring.Control) string {
@@ -397,8 +403,11 @@ func (f *facts) answer(r *run, from, to int64) (int64, *actor) {
 			if x.at <= from {
 				continue
 			}
-			// What is as it would be without the hand is no answer.
-			if near := base.at(x.at); math.Abs(near.amps-x.amps) < 0.1*math.Max(near.amps, 1e-4) || base.changes(x.at-3*ms, x.at+3*ms) > 0 {
+			// What is as it would be without the hand, give or take what the hand delays, is no
+			// answer.
+			if slices.ContainsFunc(base.within(x.at-5*ms, x.at+5*ms), func(y act) bool {
+				return math.Abs(y.amps-x.amps) <= 0.002*math.Max(y.amps, 1e-4)
+			}) {
 				continue
 			}
 			if who == nil || x.at-from < best {
@@ -450,6 +459,8 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			}
 			period := on + off
 			switch {
+			case period < 16*ms && int64(n)*period < 300*ms:
+				continue // a contact that bounces, and what follows it
 			case period < 16*ms:
 				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))
 				x.Why = "From about 60 times a second on nobody sees a blinking (common practice). A pause is missing after one of the two writes, or both."

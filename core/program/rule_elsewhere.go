@@ -8,6 +8,7 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/check"
+	"cablaggio/core/machine"
 	"cablaggio/core/plan"
 	"cablaggio/core/wiring"
 )
@@ -75,7 +76,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	var lost []misplaced
 	for _, p := range f.used {
 		w, ok := p.wants()
-		if !ok || f.ownUse(p.pin) {
+		if !ok || f.ownUse(p.pin) || f.beyond(p.firstLine) {
 			continue
 		}
 		u, used := f.uses[f.o.words(p.pin)]
@@ -201,6 +202,18 @@ func (f *facts) ownUse(pin int) bool {
 	}
 	used := len(f.uses[p.Name].Signals) > 0
 	return p.Own != nil && p.Own.LED != nil && !used && !f.wired(pin)
+}
+
+// beyond reports whether a line reaches beyond a list: what it takes for a pin is chance.
+func (f *facts) beyond(line int) bool {
+	for _, r := range f.o.all() {
+		for _, e := range r.notes {
+			if e.Kind == machine.Wronged && e.Text == "bounds" && e.Line == line {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // idle are the signals whose pins the program does not use as they want.

@@ -12,6 +12,7 @@ import "./styles.css";
 // The list of builds and the Plan stage come at once; the rest when it is asked for.
 const Assemble = lazy(() => import("./assemble/assemble").then((m) => ({ default: m.Assemble })));
 const Meter = lazy(() => import("./meter/meter").then((m) => ({ default: m.Meter })));
+const Program = lazy(() => import("./program/program").then((m) => ({ default: m.Program })));
 const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
 const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
 const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
@@ -35,6 +36,7 @@ createRoot(root).render(
               <Route index element={<Plan />} />
               <Route path="assemble" element={<Assemble />} />
               <Route path="meter" element={<Meter />} />
+              <Route path="program" element={<Program />} />
               <Route path="log" element={<Log />} />
             </Route>
             <Route path="/drawer" element={<DrawerPage />} />

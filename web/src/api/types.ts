@@ -415,6 +415,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/program": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the build's program does on its wiring, and what does not fit */
+        get: operations["program"];
+        put?: never;
+        /** The same of a program that is not kept */
+        post: operations["tryProgram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/program/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A program to begin with, or one that tries each part */
+        get: operations["starter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/redo": {
         parameters: {
             query?: never;
@@ -793,6 +828,18 @@ export interface components {
             count: number;
             type: string;
         };
+        Code: {
+            analogFrom?: number;
+            clock: components["schemas"]["SpecValue"];
+            costs: components["schemas"]["Costs"];
+            int: number;
+            interrupts?: string[];
+            paced?: boolean;
+            python?: boolean;
+            readBits: number;
+            toneTimer?: string;
+            writePulls?: boolean;
+        };
         Comparison: {
             board: string;
             changes: string[];
@@ -807,6 +854,29 @@ export interface components {
         };
         ControlList: {
             controls: components["schemas"]["Control"][];
+        };
+        Costs: {
+            /** Format: int64 */
+            call: number;
+            /** Format: int64 */
+            clock: number;
+            /** Format: int64 */
+            convert: number;
+            /** Format: int64 */
+            duty: number;
+            /** Format: int64 */
+            mode: number;
+            /** Format: int64 */
+            print: number;
+            /** Format: int64 */
+            read: number;
+            source: string;
+            /** Format: int64 */
+            statement: number;
+            /** Format: int64 */
+            step: number;
+            /** Format: int64 */
+            write: number;
         };
         Counts: {
             care: number;
@@ -830,6 +900,7 @@ export interface components {
             format: string;
             nets: components["schemas"]["Net"][];
             parts: components["schemas"]["Part"][];
+            program?: components["schemas"]["Program"];
             supply?: string;
             title: string;
             unusedPulled?: boolean;
@@ -992,6 +1063,16 @@ export interface components {
             op: "replace";
         } | {
             /** @enum {string} */
+            op: "program";
+            program?: components["schemas"]["Program"];
+        } | {
+            count: number;
+            /** @enum {string} */
+            op: "rewrite";
+            text?: string;
+            with: string;
+        } | {
+            /** @enum {string} */
             op: "breadboards";
             text?: string;
             with?: string;
@@ -1056,6 +1137,7 @@ export interface components {
             found?: components["schemas"]["Quantity"];
             id: string;
             level: components["schemas"]["Level"];
+            line?: number;
             parts: string[];
             pins: string[];
             rule: string;
@@ -1114,6 +1196,8 @@ export interface components {
             to: string;
             tooLong?: boolean;
         };
+        /** @enum {string} */
+        Language: "cpp" | "python-board" | "python-machine";
         Leg: {
             hole: string;
             leg: string;
@@ -1255,7 +1339,7 @@ export interface components {
             title?: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "program" | "rewrite" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
         Own: {
             care: boolean;
             effect: string;
@@ -1507,9 +1591,53 @@ export interface components {
             places?: components["schemas"]["Place"][];
             plugs?: components["schemas"]["Plugs"];
             power: string;
+            program?: components["schemas"]["Code"];
             rails: components["schemas"]["Rail"][];
             summary: string;
             supplies: components["schemas"]["Supply"][];
+        };
+        Program: {
+            files?: components["schemas"]["ProgramFile"][];
+            language: components["schemas"]["Language"];
+            text: string;
+        };
+        ProgramAnalysis: {
+            compiles: boolean;
+            counts: components["schemas"]["Counts"];
+            findings: components["schemas"]["Finding"][];
+            language: components["schemas"]["Language"];
+            messages: components["schemas"]["ProgramMessage"][];
+            missing?: string[];
+            pins: components["schemas"]["ProgramPinUse"][];
+            prints?: string;
+        };
+        ProgramFile: {
+            name: string;
+            text: string;
+        };
+        ProgramMessage: {
+            column?: number;
+            line: number;
+            option?: string;
+            replace?: components["schemas"]["ProgramReplace"];
+            said: string;
+            text: string;
+            wrong: boolean;
+        };
+        ProgramPinUse: {
+            does: string;
+            level?: components["schemas"]["Level"];
+            line?: number;
+            parts: string[];
+            pin: string;
+            wired: string;
+        };
+        ProgramReplace: {
+            column: number;
+            line: number;
+            toColumn: number;
+            toLine: number;
+            with: string;
         };
         /** @enum {string} */
         Pull: "" | "up" | "down";
@@ -1674,6 +1802,7 @@ export interface components {
             document: components["schemas"]["Document"];
             id: string;
             job: string;
+            programs: components["schemas"]["Program"][];
         };
         Step: {
             /** Format: date-time */
@@ -1798,6 +1927,7 @@ export interface operations {
                     places?: components["schemas"]["Place"][];
                     plugs?: components["schemas"]["Plugs"];
                     power: string;
+                    program?: components["schemas"]["Code"];
                     rails: components["schemas"]["Rail"][];
                     summary: string;
                     supplies: components["schemas"]["Supply"][];
@@ -2605,6 +2735,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    program: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgramAnalysis"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    files?: components["schemas"]["ProgramFile"][];
+                    language: components["schemas"]["Language"];
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgramAnalysis"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    starter: {
+        parameters: {
+            query?: {
+                language?: components["schemas"]["Language"];
+                test?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Program"];
                 };
             };
             default: {

@@ -84,6 +84,9 @@ function StageRail() {
       <NavLink to="meter" className={stage}>
         Meter
       </NavLink>
+      <NavLink to="program" className={stage}>
+        Program
+      </NavLink>
       <NavLink to="log" className={stage}>
         Log
       </NavLink>
@@ -100,7 +103,7 @@ function useUndoKeys() {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
       // A text field undoes its own typing.
-      if (event.target instanceof HTMLInputElement) return;
+      if (event.target instanceof HTMLInputElement || (event.target as HTMLElement).isContentEditable) return;
       const key = event.key.toLowerCase();
       if (key === "z" && !event.shiftKey) session.undo();
       else if (key === "y" || (key === "z" && event.shiftKey)) session.redo();
