@@ -211,7 +211,7 @@ func (t *translation) target() []string {
 // diagnose asks what the compiler has to say of the program as it was written.
 func (t *translation) diagnose(ctx context.Context) ([]program.Message, error) {
 	args := slices.Concat(t.target(), language(t.home), warnings, []string{
-		"-fsyntax-only", "-fdiagnostics-parseable-fixits", "-fno-caret-diagnostics", "-ferror-limit=20", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fbracket-depth=128",
+		"-fsyntax-only", "-fdiagnostics-parseable-fixits", "-ferror-limit=20", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fbracket-depth=128",
 		"-I", t.dir, "-include", "program.h", "program.cpp",
 	})
 	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)

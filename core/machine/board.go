@@ -11,6 +11,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 	"time"
 
 	"cablaggio/core/board"
@@ -116,7 +117,7 @@ type Board struct {
 
 	program           board.Code
 	now               int64
-	names             map[int]int
+	index             [Pins]int // of the profile's pin with a number, and 1 more; 0: there is none
 	drives            [Pins]Drive
 	written           [Pins]bool // the level that the program last wrote, whatever the mode
 	level             [Pins]bool
@@ -127,6 +128,9 @@ type Board struct {
 	readBits, outBits int
 	rate, sent        float64
 	ends              [Pins]int64 // of tones
+	ending            int         // how many tones have an end
+	looked            []int       // the pins that are watched, or have an interrupt
+	changed           []int       // the pins of which the program knows something old
 	syncs             int
 	dirty             bool // the world may have changed what pins read
 	answer            func(number int) error
@@ -172,9 +176,10 @@ func NewBoard(p *board.Profile, w World) *Board {
 	b := &Board{Profile: p, World: w, Limit: 10 * int64(time.Second), Seen: func(Event) {}}
 	b.program = p.Programs()
 	b.readBits, b.outBits = b.program.ReadBits, 8
-	b.names = map[int]int{}
 	for i, pin := range p.Pins {
-		b.names[p.Number(pin.Name)] = i
+		if n := p.Number(pin.Name); n >= 0 && n < Pins {
+			b.index[n] = i + 1
+		}
 	}
 	return b
 }
@@ -197,12 +202,11 @@ func (b *Board) Drive(pin int) Drive {
 }
 
 // pinOf returns the profile's pin with a number.
-func (b *Board) pinOf(number int) (board.Pin, bool) {
-	i, ok := b.names[number]
-	if !ok {
-		return board.Pin{}, false
+func (b *Board) pinOf(number int) (*board.Pin, bool) {
+	if uint(number) >= Pins || b.index[number] == 0 {
+		return nil, false
 	}
-	return b.Profile.Pins[i], true
+	return &b.Profile.Pins[b.index[number]-1], true
 }
 
 func (b *Board) emit(e Event) {
@@ -221,21 +225,43 @@ func (b *Board) Next() int64 {
 	if !b.quiet && !b.inHandler && b.waiting() {
 		n = b.now
 	}
-	for _, at := range b.ends {
-		if at != 0 {
-			n = min(n, at)
+	if b.ending > 0 {
+		for _, at := range b.ends {
+			if at != 0 {
+				n = min(n, at)
+			}
 		}
 	}
 	return max(n, b.now)
 }
 
 func (b *Board) waiting() bool {
-	for pin, p := range b.pending {
-		if p && b.edge[pin] != 0 {
+	for _, pin := range b.looked {
+		if b.pending[pin] && b.edge[pin] != 0 {
 			return true
 		}
 	}
 	return false
+}
+
+// look has the world asked for what a pin reads from now on.
+func (b *Board) look(pin int) {
+	if !slices.Contains(b.looked, pin) {
+		b.looked = append(b.looked, pin)
+		b.changed = append(b.changed, pin)
+	}
+}
+
+// end sets when a tone ends; 0: it does not.
+func (b *Board) end(pin int, at int64) {
+	if (b.ends[pin] != 0) != (at != 0) {
+		if at != 0 {
+			b.ending++
+		} else {
+			b.ending--
+		}
+	}
+	b.ends[pin] = at
 }
 
 // Sync takes the program's own time, and lets happen what has become due. Its error ends
@@ -256,9 +282,11 @@ func (b *Board) pass(ns int64) error {
 		if w := b.World.Next(); w != Never && b.Start+w <= at {
 			at, what = b.Start+w, Pins
 		}
-		for pin, t := range b.ends {
-			if t != 0 && t <= at {
-				at, what = t, pin
+		if b.ending > 0 {
+			for pin, t := range b.ends {
+				if t != 0 && t <= at {
+					at, what = t, pin
+				}
 			}
 		}
 		if at >= b.Start+b.Limit {
@@ -273,7 +301,7 @@ func (b *Board) pass(ns int64) error {
 			b.World.Happen(at - b.Start)
 			b.dirty = true
 		default:
-			b.ends[what] = 0
+			b.end(what, 0)
 			b.drive(what, Drive{Mode: Driven})
 			b.emit(Event{Kind: Toned, Pin: what})
 		}
@@ -300,7 +328,7 @@ func (b *Board) serve() error {
 	if b.quiet || b.inHandler || b.answer == nil {
 		return nil
 	}
-	for pin := range b.pending {
+	for _, pin := range b.looked {
 		if !b.pending[pin] || b.edge[pin] == 0 {
 			continue
 		}
@@ -322,13 +350,14 @@ func (b *Board) refresh() {
 		return
 	}
 	b.dirty = false
-	for pin := range b.level {
-		if !b.watched[pin] && b.edge[pin] == 0 {
-			continue
-		}
+	for _, pin := range b.looked {
 		was := b.level[pin]
 		b.level[pin] = b.read(pin)
-		if was == b.level[pin] || b.edge[pin] == 0 {
+		if was == b.level[pin] {
+			continue
+		}
+		b.changed = append(b.changed, pin)
+		if b.edge[pin] == 0 {
 			continue
 		}
 		if e := b.edge[pin]; e == Change || (e == Rising) == b.level[pin] {
@@ -354,6 +383,7 @@ func (b *Board) drive(pin int, d Drive) {
 		return
 	}
 	b.drives[pin] = d
+	b.changed = append(b.changed, pin)
 	if _, ok := b.pinOf(pin); ok {
 		b.World.Set(pin, d, b.now-b.Start)
 	}

@@ -29,7 +29,7 @@ func (b *Board) SetLevel(pin int, level bool, line int) error {
 	b.emit(Event{Kind: Wrote, Pin: pin, Value: bit(level), Line: line})
 	if uint(pin) < Pins {
 		b.written[pin] = level
-		b.ends[pin] = 0
+		b.end(pin, 0)
 		switch d := b.drives[pin]; {
 		case d.Mode == Driven:
 			b.drive(pin, Drive{Mode: Driven, Level: level})
@@ -51,6 +51,7 @@ func (b *Board) Level(pin int, line int) (bool, error) {
 	if uint(pin) < Pins {
 		if !b.watched[pin] {
 			b.watched[pin] = true
+			b.look(pin)
 			b.level[pin] = b.read(pin)
 		}
 		level = b.level[pin]
@@ -99,7 +100,7 @@ func (b *Board) SetDuty(pin, duty, full int, hertz float64, line int) error {
 	}
 	b.emit(Event{Kind: Dutied, Pin: pin, Value: float64(duty), Max: float64(full), Line: line})
 	if uint(pin) < Pins {
-		b.ends[pin] = 0
+		b.end(pin, 0)
 		kept := duty & full
 		p, ok := b.pinOf(pin)
 		d := Drive{Mode: Driven}
@@ -123,12 +124,12 @@ func (b *Board) SetDuty(pin, duty, full int, hertz float64, line int) error {
 func (b *Board) Tone(pin int, hertz float64, lasts time.Duration, line int) error {
 	b.emit(Event{Kind: Toned, Pin: pin, Value: hertz, Line: line})
 	if uint(pin) < Pins {
-		b.ends[pin] = 0
+		b.end(pin, 0)
 		d := Drive{Mode: Driven}
 		if hertz > 0 {
 			d.Duty, d.Hertz = 0.5, hertz
 			if lasts > 0 {
-				b.ends[pin] = b.now + int64(lasts)
+				b.end(pin, b.now+int64(lasts))
 			}
 		}
 		b.drive(pin, d)
@@ -147,6 +148,7 @@ func (b *Board) Pause(ns int64, line int) error {
 func (b *Board) Attach(pin, edge, line int) error {
 	b.emit(Event{Kind: Attached, Pin: pin, Value: float64(edge), Line: line})
 	if p, ok := b.pinOf(pin); ok && p.Has("interrupt") && edge >= 0 && edge <= Rising {
+		b.look(pin)
 		b.level[pin] = b.read(pin)
 		b.edge[pin], b.pending[pin] = edge, false
 	}

@@ -61,13 +61,14 @@ func (p page) told(at, pin, line int) {
 func (p page) show(b *Board) {
 	binary.LittleEndian.PutUint64(p.memory[pageNow:], uint64(b.now))
 	binary.LittleEndian.PutUint64(p.memory[pageNext:], uint64(b.Next()))
-	for pin := range Pins {
+	for _, pin := range b.changed {
 		p.memory[pageLevel+pin] = byte(bit(b.level[pin]))
 		p.memory[pageOut+pin] = 0
 		if d := b.drives[pin]; d.Mode == Driven && !d.Pulsed() {
 			p.memory[pageOut+pin] = 2 + byte(bit(d.Level))
 		}
 	}
+	b.changed = b.changed[:0]
 }
 
 // A wasmRun is one run of a module.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -161,8 +162,9 @@ func Rules() []string {
 // find asks every rule. What follows from a pin that is another one is told once.
 func (f *facts) find() []check.Finding {
 	var all []check.Finding
-	for order, r := range rules {
+	for _, r := range rules {
 		for _, x := range r.check(f) {
+			x.Title, x.Why = minus(x.Title), minus(x.Why)
 			x.Rule = "program-" + r.id
 			x.ID = strings.Join(slices.Concat([]string{x.Rule}, x.Parts, x.Pins, lineOf(x.Line)), ":")
 			for _, list := range []*[]string{&x.Parts, &x.Pins} {
@@ -177,7 +179,6 @@ func (f *facts) find() []check.Finding {
 				all = append(all, x)
 			}
 		}
-		_ = order
 	}
 	slices.SortStableFunc(all, func(x, y check.Finding) int {
 		switch {
@@ -191,6 +192,11 @@ func (f *facts) find() []check.Finding {
 	return all
 }
 
+var hyphen = regexp.MustCompile(`(^|[\s(])-(\d)`)
+
+// minus writes the sign of negative numbers as it is printed.
+func minus(s string) string { return hyphen.ReplaceAllString(s, "${1}−${2}") }
+
 func lineOf(line int) []string {
 	if line == 0 {
 		return nil
@@ -200,11 +206,10 @@ func lineOf(line int) []string {
 
 // wired reports whether anything is wired to a pin.
 func (f *facts) wired(pin int) bool {
-	c := f.o.alone.rig.control[pinIndex(pin)]
-	if c < 0 {
+	if pin < 0 || pin >= machine.Pins || f.o.alone.rig.pins[pin].control < 0 {
 		return false
 	}
-	name := f.net.Controls[c].Of
+	name := f.o.words(pin)
 	if _, ok := f.uses[name]; ok {
 		return true
 	}
@@ -213,12 +218,12 @@ func (f *facts) wired(pin int) bool {
 	})
 }
 
-// pinIndex is a number that a pin can have.
-func pinIndex(pin int) int {
-	if pin < 0 || pin >= machine.Pins {
-		return machine.Pins - 1
+// place is the control of a pin, and the piece that it is in; nil where it is in none.
+func (f *facts) place(pin int) (control int, piece *wiring.Piece) {
+	if g := f.o.alone.rig.region(pin); g != nil {
+		return f.o.alone.rig.pins[pin].control, g.piece
 	}
-	return pin
+	return -1, nil
 }
 
 // named is the name of a pin, and what is on it.
@@ -310,7 +315,7 @@ func (p *pinFacts) does() string {
 	}
 	say(p.toneLine > 0, fmt.Sprintf("tone of %g Hz", p.hertz))
 	if p.reading.line > 0 {
-		said = append(said, fmt.Sprintf("converts: %g to %g of %g", p.reading.least, p.reading.most, p.reading.full))
+		said = append(said, fmt.Sprintf("measures %g to %g of %g", p.reading.least, p.reading.most, p.reading.full))
 	}
 	say(p.readLine > 0, "reads")
 	say(p.attachLine > 0, "interrupt")

@@ -231,6 +231,9 @@ func restOf(c *wiring.Control) float64 {
 	return wiring.Open
 }
 
+// shortPress is how long a short press lasts (common practice: a tenth of a second and more).
+const shortPress = 120 * ms
+
 // maxHands is how many contacts, levels and keypads are tried one by one.
 const maxHands = 16
 
@@ -249,17 +252,17 @@ type observation struct {
 // that do anything.
 func observe(ctx context.Context, net *wiring.Network, p machine.Program) (*observation, error) {
 	o := &observation{net: net}
-	o.alone = &run{name: "nobody touches anything", control: -1, limit: 4200 * ms}
+	o.alone = &run{name: "nobody touches anything", control: -1, limit: 2100 * ms}
 	if err := o.alone.do(ctx, net, p); err != nil {
 		return nil, err
 	}
 	// Of a program that pauses long, all goes slower; it costs little.
 	pace := int64(1)
 	if o.alone.longest >= 150*ms || o.alone.paused > o.alone.limit/2 {
-		pace = 4
+		pace = 8
 	}
 	if pace > 1 {
-		o.alone = &run{name: o.alone.name, control: -1, limit: 4200 * ms * pace}
+		o.alone = &run{name: o.alone.name, control: -1, limit: 2100 * ms * pace}
 		if err := o.alone.do(ctx, net, p); err != nil {
 			return nil, err
 		}
@@ -294,23 +297,27 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 				runs = append(runs, pulses(net, i, p, pace))
 				continue
 			}
-			clean := &run{name: c.Name + " is used", control: i, limit: 4200 * ms * pace}
-			clean.press(net, i, 600*ms*pace, 200*ms, false)
-			clean.press(net, i, 1500*ms*pace, 200*ms, false)
-			clean.press(net, i, 2400*ms*pace, 1200*ms*pace, false)
+			clean := &run{name: c.Name + " is used", control: i, limit: 2100 * ms * pace}
+			short := shortPress
+			if pace > 1 {
+				short = 200 * ms
+			}
+			clean.press(net, i, 300*ms*pace, short, false)
+			clean.press(net, i, 700*ms*pace, short, false)
+			clean.press(net, i, 1100*ms*pace, 600*ms*pace, false)
 			clean.presses[2].holds = true
-			bouncing := &run{name: c.Name + " bounces", control: i, limit: 2400 * ms * pace}
-			bouncing.press(net, i, 600*ms*pace, 200*ms, false)
-			bouncing.press(net, i, 1500*ms*pace, 200*ms, true)
+			bouncing := &run{name: c.Name + " bounces", control: i, limit: 1100 * ms * pace}
+			bouncing.press(net, i, 300*ms*pace, short, false)
+			bouncing.press(net, i, 700*ms*pace, short, true)
 			runs = append(runs, clean, bouncing)
 		case wiring.Level:
 			runs = append(runs, sweep(net, i, pace))
 		case wiring.Keys:
-			r := &run{name: c.Name + " is used", control: i, limit: (int64(len(c.Keys))*400 + 800) * ms}
+			r := &run{name: c.Name + " is used", control: i, limit: (int64(len(c.Keys))*200*pace + 500) * ms}
 			for k := range c.Keys {
-				at := (600 + int64(k)*400) * ms
-				r.moves = append(r.moves, move{at, i, float64(uint64(1) << k)}, move{at + 200*ms, i, 0})
-				r.presses = append(r.presses, press{from: at, to: at + 200*ms})
+				at := (300 + int64(k)*200*pace) * ms
+				r.moves = append(r.moves, move{at, i, float64(uint64(1) << k)}, move{at + 120*ms*pace, i, 0})
+				r.presses = append(r.presses, press{from: at, to: at + 120*ms*pace})
 			}
 			runs = append(runs, r)
 		}
@@ -334,16 +341,16 @@ func touchable(net *wiring.Network) (out []int) {
 // crowd presses all contacts at the same time, holds them, and lets them go one by one; what
 // has levels goes to its most, and to its least.
 func crowd(net *wiring.Network, pace int64) *run {
-	r := &run{name: "everything is touched at once", control: -2, limit: 3000 * ms * pace}
+	r := &run{name: "everything is touched at once", control: -2, limit: 1800 * ms * pace}
 	for k, i := range touchable(net) {
 		c := &net.Controls[i]
-		off := (1400 + int64(k)*60) * ms * pace
+		off := (700 + int64(k)*30) * ms * pace
 		switch c.Kind {
 		case wiring.Contact:
-			r.moves = append(r.moves, move{600 * ms * pace, i, wiring.Closed - restOf(c)}, move{off, i, restOf(c)})
+			r.moves = append(r.moves, move{300 * ms * pace, i, wiring.Closed - restOf(c)}, move{off, i, restOf(c)})
 		case wiring.Level:
 			low, high := ends(c)
-			r.moves = append(r.moves, move{600 * ms * pace, i, high}, move{off, i, low})
+			r.moves = append(r.moves, move{300 * ms * pace, i, high}, move{off, i, low})
 		}
 	}
 	return r
@@ -354,10 +361,10 @@ func sweep(net *wiring.Network, control int, pace int64) *run {
 	const steps = 24
 	c := &net.Controls[control]
 	low, high := ends(c)
-	r := &run{name: c.Name + " is turned", control: control, limit: (600 + 2*steps*60 + 400) * ms * pace}
+	r := &run{name: c.Name + " is turned", control: control, limit: (300 + 2*steps*30 + 200) * ms * pace}
 	for k := range 2*steps + 1 {
 		part := 1 - math.Abs(float64(k)-steps)/steps
-		r.moves = append(r.moves, move{(600 + int64(k)*60) * ms * pace, control, between(c, low, high, part)})
+		r.moves = append(r.moves, move{(300 + int64(k)*30) * ms * pace, control, between(c, low, high, part)})
 	}
 	return r
 }
@@ -381,10 +388,10 @@ func between(c *wiring.Control, low, high, part float64) float64 {
 // pulses spins a wheel at the rate that the builder expects of it, and stops it.
 func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
 	c := &net.Controls[control]
-	r := &run{name: c.Name + " pulses", control: control, limit: 4200 * ms * pace}
+	r := &run{name: c.Name + " pulses", control: control, limit: 2100 * ms * pace}
 	rate := math.Max(valueOf(net, p, "rate"), 0.1)
 	period := int64(1e9 / rate)
-	for at := 600 * ms * pace; at+period < 3600*ms*pace && len(r.presses) < 500; at += period {
+	for at := 300 * ms * pace; at+period < 1900*ms*pace && len(r.presses) < 500; at += period {
 		r.press(net, control, at, period/2, false)
 	}
 	return r
@@ -392,9 +399,9 @@ func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
 
 // anything does anything with everything, always the same.
 func anything(net *wiring.Network, pace int64) *run {
-	r := &run{name: "anything is touched", control: -2, limit: 4200 * ms * pace}
+	r := &run{name: "anything is touched", control: -2, limit: 2100 * ms * pace}
 	draw, able := rand.New(rand.NewPCG(1, 2)), touchable(net)
-	for at := 300 * ms; at < r.limit; at += int64(50+draw.IntN(250)) * ms {
+	for at := 300 * ms; at < r.limit; at += int64(50+draw.IntN(250)) * ms * (1 + pace/4) {
 		i := able[draw.IntN(len(able))]
 		c := &net.Controls[i]
 		switch c.Kind {

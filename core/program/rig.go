@@ -1,6 +1,7 @@
 package program
 
 import (
+	"encoding/binary"
 	"fmt"
 	"math"
 	"slices"
@@ -8,6 +9,7 @@ import (
 	"time"
 
 	"cablaggio/core/build"
+	"cablaggio/core/circuit"
 	"cablaggio/core/machine"
 	"cablaggio/core/wiring"
 )
@@ -19,34 +21,56 @@ const ms = int64(time.Millisecond)
 // are those of the network, at the typical values, in the modes that the program sets and the
 // settings that the hands have reached.
 type rig struct {
-	net      *wiring.Network
-	control  [machine.Pins]int // of each pin, in the network; -1: nothing is wired to it
-	terminal [machine.Pins]build.Terminal
-	drives   [machine.Pins]machine.Drive
-	settings []float64
-	moves    []move // in the order of time
-	done     int    // how many of them were made
-	chips    []chip
-
-	pieceOf []*wiring.Piece         // of each control
-	age     map[*wiring.Piece]int   // how often a control of it was moved
-	seen    [machine.Pins]seenLevel // what was worked out last
+	net     *wiring.Network
+	regions []*region
+	knobs   []knobOf // of each control: where it is
+	pins    [machine.Pins]wire
+	moves   []move // in the order of time
+	done    int    // how many of them were made
+	chips   []chip
 	actors  []actor
-	touched map[*wiring.Piece]bool
+	touched []*region
 	now     int64
+	vil     float64
+	vih     float64
 
-	pinAmps map[*wiring.Piece]float64 // what its pins carry, sourced or sunk
-	ends    map[*wiring.Piece][]int   // the elements that drive its pins
-	total   float64
-	most    float64 // of all pins, at once
-	mostAt  int64
+	total  float64 // what all pins carry now
+	most   float64 // and carried at most
+	mostAt int64
 }
 
-type seenLevel struct {
-	age   int
-	known bool
-	volts float64
-	level bool
+// A region is a piece of the network in the state that it is in. A program meets the same few
+// states thousands of times, so what was solved is kept.
+type region struct {
+	piece   *wiring.Piece
+	state   wiring.State
+	key     []byte
+	solved  map[string]*wiring.Solved
+	now     *wiring.Solved // nil: not asked since a control moved
+	age     int            // how often one moved
+	touched bool
+	ends    []int // the elements that drive its pins
+	amps    float64
+	actors  []int
+	pins    []int
+	chips   bool // a chip looks at it
+}
+
+// A knobOf says where a control of the network is; the zero one is of a control that nothing
+// hangs on.
+type knobOf struct {
+	region *region
+	index  int
+}
+
+// A wire is what is at a pin of the board.
+type wire struct {
+	control  int // in the network; -1: nothing is wired to it
+	terminal build.Terminal
+	node     circuit.Node
+	drive    machine.Drive
+	age      int // of its region when its level was worked out
+	level    bool
 }
 
 // A move is one control set by a hand, or by the world.
@@ -62,7 +86,7 @@ type actor struct {
 	part    *build.Part
 	name    string
 	element int
-	piece   *wiring.Piece
+	region  *region
 	lamp    bool
 	on      float64 // amperes from which on it counts as on
 	acts    []act
@@ -80,49 +104,61 @@ const maxActs = 4000
 
 // newRig returns a rig of a network with its hands at rest.
 func newRig(net *wiring.Network) *rig {
-	r := &rig{net: net, settings: make([]float64, len(net.Controls)), age: map[*wiring.Piece]int{}, touched: map[*wiring.Piece]bool{}}
-	r.pieceOf = make([]*wiring.Piece, len(net.Controls))
+	r := &rig{net: net, knobs: make([]knobOf, len(net.Controls))}
+	rail := net.RailVolts(net.Board.Logic.Rail).Typ
+	r.vil, r.vih = net.Board.Logic.VIL.At(rail), net.Board.Logic.VIH.At(rail)
+	of := map[*wiring.Piece]*region{}
 	for _, p := range net.Pieces {
-		for _, c := range p.Controls {
-			r.pieceOf[c] = p
+		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*wiring.Solved{}}
+		r.regions = append(r.regions, g)
+		of[p] = g
+		for i, c := range p.Controls {
+			r.knobs[c] = knobOf{g, i}
 		}
 	}
-	for pin := range r.control {
-		r.control[pin] = -1
+	for pin := range r.pins {
+		r.pins[pin].control = -1
 	}
 	for i := range net.Controls {
 		c := &net.Controls[i]
-		switch c.Kind {
-		case wiring.Mode:
-			r.settings[i] = wiring.LetGo
+		if c.Kind == wiring.Mode {
 			if n := net.Board.Number(c.Of); n >= 0 && n < machine.Pins {
-				r.control[n], r.terminal[n] = i, build.Pin(c.Of)
-			}
-		case wiring.Output:
-			r.settings[i] = wiring.Low
-		default:
-			if len(c.Planned) > 0 {
-				r.settings[i] = c.Planned[0]
-			}
-			if c.Kind == wiring.Level {
-				r.settings[i] = middle(c)
+				r.pins[n] = wire{control: i, terminal: build.Pin(c.Of), node: net.Node(build.Pin(c.Of)), age: -1}
+				if g := r.knobs[i].region; g != nil {
+					g.pins = append(g.pins, n)
+				}
 			}
 		}
+		r.set(i, rest(c))
 	}
-	r.findActors()
-	for i := range net.Doc.Parts {
-		r.addChip(&net.Doc.Parts[i])
-	}
-	r.pinAmps, r.ends = map[*wiring.Piece]float64{}, map[*wiring.Piece][]int{}
 	for i, e := range net.Elements {
-		if p := net.PieceWith(i); p != nil && (e.Role == wiring.HighSide || e.Role == wiring.LowSide) {
-			r.ends[p] = append(r.ends[p], i)
+		if g := of[net.PieceWith(i)]; g != nil && (e.Role == wiring.HighSide || e.Role == wiring.LowSide) {
+			g.ends = append(g.ends, i)
 		}
 	}
-	for _, p := range net.Pieces {
-		r.touched[p] = true
+	r.findActors(of)
+	for i := range net.Doc.Parts {
+		r.addChip(&net.Doc.Parts[i], of)
+	}
+	for _, g := range r.regions {
+		r.touch(g)
 	}
 	return r
+}
+
+// rest is the setting of a control when nothing has happened yet.
+func rest(c *wiring.Control) float64 {
+	switch {
+	case c.Kind == wiring.Mode:
+		return wiring.LetGo
+	case c.Kind == wiring.Output:
+		return wiring.Low
+	case c.Kind == wiring.Level:
+		return middle(c)
+	case len(c.Planned) > 0:
+		return c.Planned[0]
+	}
+	return wiring.Open
 }
 
 // middle is the level of a control that it rests at: the one in the middle of those that
@@ -140,13 +176,13 @@ func middle(c *wiring.Control) float64 {
 const onAmps = 0.2e-3
 
 // findActors lists what acts.
-func (r *rig) findActors() {
+func (r *rig) findActors(of map[*wiring.Piece]*region) {
 	add := func(a actor) {
-		if a.element < 0 || r.net.PieceWith(a.element) == nil {
-			return
+		if a.element >= 0 {
+			if a.region = of[r.net.PieceWith(a.element)]; a.region != nil {
+				r.actors = append(r.actors, a)
+			}
 		}
-		a.piece = r.net.PieceWith(a.element)
-		r.actors = append(r.actors, a)
 	}
 	for _, l := range r.net.Lamps {
 		add(actor{part: l.Part, name: l.Name, element: l.Element, lamp: true, on: onAmps})
@@ -159,6 +195,70 @@ func (r *rig) findActors() {
 		}
 	}
 	sort.SliceStable(r.actors, func(i, j int) bool { return r.actors[i].name < r.actors[j].name })
+	for i := range r.actors {
+		g := r.actors[i].region
+		g.actors = append(g.actors, i)
+	}
+}
+
+// set moves a control.
+func (r *rig) set(control int, to float64) {
+	k := r.knobs[control]
+	if k.region == nil || k.region.state[k.index] == to {
+		return
+	}
+	k.region.state[k.index] = to
+	k.region.now = nil
+	k.region.age++
+	r.touch(k.region)
+}
+
+// setting is what a control is set to.
+func (r *rig) setting(control int) float64 {
+	if k := r.knobs[control]; k.region != nil {
+		return k.region.state[k.index]
+	}
+	return 0
+}
+
+// touch has what acts in a region looked at.
+func (r *rig) touch(g *region) {
+	if !g.touched {
+		g.touched = true
+		r.touched = append(r.touched, g)
+	}
+}
+
+// solve returns the region in the state that it is in; nil where the circuit has no answer,
+// which is the wiring's own finding.
+func (g *region) solve() *wiring.Solved {
+	if g.now == nil {
+		g.now = g.in(g.state)
+	}
+	return g.now
+}
+
+func (g *region) in(state wiring.State) *wiring.Solved {
+	for i, v := range state {
+		binary.LittleEndian.PutUint64(g.key[8*i:], math.Float64bits(v))
+	}
+	if s, ok := g.solved[string(g.key)]; ok {
+		return s
+	}
+	s, err := g.piece.At(slices.Clone(state))
+	if err != nil {
+		s = nil
+	}
+	g.solved[string(g.key)] = s
+	return s
+}
+
+// volts is the voltage of a node of a region.
+func (g *region) volts(node circuit.Node) float64 {
+	if s := g.solve(); s != nil {
+		return s.Typical(node)
+	}
+	return 0
 }
 
 // Next implements [machine.World].
@@ -180,39 +280,27 @@ func (r *rig) Happen(at int64) {
 	r.settle()
 }
 
-func (r *rig) set(control int, to float64) {
-	if r.settings[control] == to {
-		return
-	}
-	r.settings[control] = to
-	if p := r.pieceOf[control]; p != nil {
-		r.age[p]++
-		r.touched[p] = true
-	}
-}
+var modes = [...]float64{machine.LetGo: wiring.LetGo, machine.PulledUp: wiring.PulledUp, machine.PulledDown: wiring.PulledDown, machine.Driven: wiring.DrivenLow}
 
 // Set implements [machine.World].
 func (r *rig) Set(pin int, d machine.Drive, at int64) {
 	r.now = at
-	was := r.drives[pin]
-	r.drives[pin] = d
-	c := r.control[pin]
-	if c < 0 {
+	w := &r.pins[pin]
+	was := w.drive
+	w.drive = d
+	if w.control < 0 {
 		return
 	}
-	mode := map[machine.Mode]float64{machine.LetGo: wiring.LetGo, machine.PulledUp: wiring.PulledUp, machine.PulledDown: wiring.PulledDown}[d.Mode]
-	if d.Mode == machine.Driven {
-		mode = wiring.DrivenLow
-		if d.Level || d.Pulsed() && d.Duty > 0.5 {
-			mode = wiring.DrivenHigh
-		}
+	mode := modes[d.Mode]
+	if d.Mode == machine.Driven && (d.Level || d.Pulsed() && d.Duty > 0.5) {
+		mode = wiring.DrivenHigh
 	}
-	if r.net.Controls[c].Settings[int(mode)] == "" { // the pin has no such mode, and stays as it can be
+	if r.net.Controls[w.control].Settings[int(mode)] == "" { // the pin has no such mode, and stays as it can be
 		mode = wiring.LetGo
 	}
-	r.set(c, mode)
-	if (was.Pulsed() || d.Pulsed()) && r.pieceOf[c] != nil {
-		r.touched[r.pieceOf[c]] = true
+	r.set(w.control, mode)
+	if g := r.knobs[w.control].region; g != nil && (was.Pulsed() || d.Pulsed()) {
+		r.touch(g)
 	}
 	r.settle()
 }
@@ -224,94 +312,104 @@ func (r *rig) settle() {
 			break
 		}
 	}
-	if len(r.touched) == 0 {
-		return
-	}
-	for i := range r.actors {
-		a := &r.actors[i]
-		if !r.touched[a.piece] {
-			continue
+	for _, g := range r.touched {
+		g.touched = false
+		r.sum(g)
+		for _, i := range g.actors {
+			a := &r.actors[i]
+			amps, hertz := r.through(a)
+			if n := len(a.acts); n > 0 && math.Abs(a.acts[n-1].amps-amps) < 1e-6 && a.acts[n-1].hertz == hertz {
+				continue
+			}
+			if len(a.acts) >= maxActs {
+				a.lost = true
+				continue
+			}
+			a.acts = append(a.acts, act{r.now, amps, hertz})
 		}
-		amps, hertz := r.through(a)
-		if n := len(a.acts); n > 0 && math.Abs(a.acts[n-1].amps-amps) < 1e-6 && a.acts[n-1].hertz == hertz {
-			continue
-		}
-		if len(a.acts) >= maxActs {
-			a.lost = true
-			continue
-		}
-		a.acts = append(a.acts, act{r.now, amps, hertz})
 	}
-	for p := range r.touched {
-		r.sum(p)
-	}
+	r.touched = r.touched[:0]
 	if r.total > r.most+1e-6 {
 		r.most, r.mostAt = r.total, r.now
 	}
-	clear(r.touched)
 }
 
-// sum adds up what the pins of a piece carry, with a duty as if it were high.
-func (r *rig) sum(p *wiring.Piece) {
-	if len(r.ends[p]) == 0 {
+// sum adds up what the pins of a region carry, sourced or sunk; with a duty, while it is where
+// it is most of the time.
+func (r *rig) sum(g *region) {
+	if len(g.ends) == 0 {
 		return
 	}
-	s, err := p.At(p.Restrict(r.settings))
-	if err != nil {
+	s := g.solve()
+	if s == nil {
 		return
 	}
 	amps := 0.0
-	for _, e := range r.ends[p] {
+	for _, e := range g.ends {
 		amps += math.Abs(s.TypicalAmps(e))
 	}
-	r.total += amps - r.pinAmps[p]
-	r.pinAmps[p] = amps
+	r.total += amps - g.amps
+	g.amps = amps
 }
+
+// maxPulsed is how many pins with a duty are averaged over in one region; of more, the rest
+// stay where they are most of the time.
+const maxPulsed = 4
 
 // through is the current through an actor: of pins with a duty the average over their levels.
 func (r *rig) through(a *actor) (amps, hertz float64) {
 	var pulsed []int
-	for pin, c := range r.control {
-		if c >= 0 && r.pieceOf[c] == a.piece && r.drives[pin].Pulsed() {
+	for _, pin := range a.region.pins {
+		if d := r.pins[pin].drive; d.Pulsed() && len(pulsed) < maxPulsed {
 			pulsed = append(pulsed, pin)
-			hertz = max(hertz, r.drives[pin].Hertz)
+			hertz = max(hertz, d.Hertz)
 		}
 	}
-	if len(pulsed) > 4 {
-		pulsed = pulsed[:4] // of more, the rest stay where they are most of the time
+	if len(pulsed) == 0 {
+		if s := a.region.solve(); s != nil {
+			return math.Abs(s.TypicalAmps(a.element)), 0
+		}
+		return 0, 0
 	}
-	settings := r.settings
-	if len(pulsed) > 0 {
-		settings = slices.Clone(settings)
-	}
+	state := slices.Clone(a.region.state)
 	for set := range 1 << len(pulsed) {
 		weight := 1.0
 		for i, pin := range pulsed {
-			mode, share := float64(wiring.DrivenLow), 1-r.drives[pin].Duty
+			w := &r.pins[pin]
+			mode, share := float64(wiring.DrivenLow), 1-w.drive.Duty
 			if set>>i&1 == 1 {
-				mode, share = wiring.DrivenHigh, r.drives[pin].Duty
+				mode, share = wiring.DrivenHigh, w.drive.Duty
 			}
-			settings[r.control[pin]] = mode
+			state[r.knobs[w.control].index] = mode
 			weight *= share
 		}
-		s, err := a.piece.At(a.piece.Restrict(settings))
-		if err != nil {
-			return 0, 0 // a circuit without an answer is the wiring's finding
+		if s := a.region.in(state); s != nil {
+			amps += weight * math.Abs(s.TypicalAmps(a.element))
 		}
-		amps += weight * math.Abs(s.TypicalAmps(a.element))
 	}
 	return amps, hertz
+}
+
+// region is that of a pin; nil where nothing is wired.
+func (r *rig) region(pin int) *region {
+	if pin < 0 || pin >= machine.Pins || r.pins[pin].control < 0 {
+		return nil
+	}
+	return r.knobs[r.pins[pin].control].region
 }
 
 // Level implements [machine.World]. Between the thresholds an input stays where it was; one
 // that floats reads the hum of the mains (50 Hz, common practice).
 func (r *rig) Level(pin int) bool {
-	d := r.drives[pin]
-	c := r.control[pin]
-	if c < 0 || r.pieceOf[c] == nil {
-		switch d.Mode {
+	w := &r.pins[pin]
+	g := r.region(pin)
+	if g == nil {
+		if w.control >= 0 && r.net.Stiff(w.node) {
+			return r.net.FedVolts(w.node).Typ > r.vil
+		}
+		switch w.drive.Mode {
 		case machine.Driven:
-			return d.Level
+			return w.drive.Level
 		case machine.PulledUp:
 			return true
 		case machine.PulledDown:
@@ -319,126 +417,31 @@ func (r *rig) Level(pin int) bool {
 		}
 		return r.now/(10*ms)%2 == 0
 	}
-	s := &r.seen[pin]
-	if age := r.age[r.pieceOf[c]]; !s.known || s.age != age {
-		v, err := r.net.Typical(r.settings, r.terminal[pin])
-		if err != nil {
-			v = 0
-		}
-		s.known, s.age, s.volts = true, age, v
-		rail := r.net.RailVolts(r.net.Board.Logic.Rail).Typ
-		switch l := r.net.Board.Logic; {
-		case v >= l.VIH.At(rail):
-			s.level = true
-		case v <= l.VIL.At(rail):
-			s.level = false
+	if w.age != g.age {
+		w.age = g.age
+		switch v := g.volts(w.node); {
+		case v >= r.vih:
+			w.level = true
+		case v <= r.vil:
+			w.level = false
 		}
 	}
-	return s.level
+	return w.level
 }
 
 // Reading implements [machine.World].
 func (r *rig) Reading(pin int) float64 {
-	c := r.control[pin]
-	if c < 0 {
-		return 0.3 + 0.2*math.Sin(float64(r.now)/float64(20*ms)*2*math.Pi) // nothing holds it
-	}
-	v, err := r.net.Typical(r.settings, r.terminal[pin])
+	g := r.region(pin)
 	full := r.net.RailVolts(r.net.Board.Logic.Analog.Reference).Typ
-	if err != nil || full <= 0 {
+	switch {
+	case pin < 0 || pin >= machine.Pins || full <= 0:
 		return 0
+	case r.pins[pin].control < 0: // nothing holds it
+		return 0.3 + 0.2*math.Sin(float64(r.now)/float64(20*ms)*2*math.Pi)
+	case g == nil: // a wire straight to a rail
+		return r.net.FedVolts(r.pins[pin].node).Typ / full
 	}
-	return v / full
-}
-
-// A chip is a shift register: what it has taken in, and what it shows.
-type chip struct {
-	part         *build.Part
-	legs         map[string]build.Terminal
-	latched      bool
-	outs         [9]int // controls of qa to qh and serial; -1: nothing is wired there
-	shift, store [8]bool
-	clock, latch bool
-	seen         bool
-}
-
-func (r *rig) addChip(p *build.Part) {
-	kind, ok := r.net.Library.Catalogue.Kind(p.Kind)
-	if !ok || kind.Model != "register" {
-		return
-	}
-	c := chip{part: p, legs: map[string]build.Terminal{}, latched: slices.Contains(kind.Inputs, "latch")}
-	for _, leg := range kind.Inputs {
-		c.legs[leg] = build.Of(p.ID, leg)
-	}
-	for i, leg := range [...]string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh", "serial"} {
-		c.outs[i] = slices.IndexFunc(r.net.Controls, func(x wiring.Control) bool { return x.Of == p.ID+"."+leg })
-	}
-	r.chips = append(r.chips, c)
-}
-
-// at is the level at a leg of a chip, against half of the board's logic.
-func (r *rig) at(t build.Terminal) bool {
-	v, err := r.net.Typical(r.settings, t)
-	return err == nil && v > r.net.RailVolts(r.net.Board.Logic.Rail).Typ/2
-}
-
-// clockChips lets the registers see their edges (JEDEC JESD7 class: both the shift and the
-// storage register take over on the rising edge of their clock), and reports whether an output
-// moved. All look before any moves, so that a chain takes over together.
-func (r *rig) clockChips() (moved bool) {
-	if len(r.chips) == 0 || len(r.touched) == 0 {
-		return false
-	}
-	type sight struct{ data, clock, latch, clear, off bool }
-	sights := make([]sight, len(r.chips))
-	for i := range r.chips {
-		c := &r.chips[i]
-		s := &sights[i]
-		s.clock, s.clear = r.at(c.legs["clock"]), !r.at(c.legs["clear"])
-		if s.clock != c.clock {
-			s.data = r.at(c.legs["data"])
-			if !c.latched {
-				s.data = s.data && r.at(c.legs["data2"])
-			}
-		}
-		if c.latched {
-			s.latch, s.off = r.at(c.legs["latch"]), r.at(c.legs["enable"])
-		}
-	}
-	for i := range r.chips {
-		c, s := &r.chips[i], sights[i]
-		if c.latched && c.seen && s.latch && !c.latch {
-			c.store = c.shift
-		}
-		if c.seen && s.clock && !c.clock {
-			copy(c.shift[1:], c.shift[:7])
-			c.shift[0] = s.data
-		}
-		if s.clear {
-			c.shift = [8]bool{}
-		}
-		c.clock, c.latch, c.seen = s.clock, s.latch, true
-		shown := c.shift
-		if c.latched {
-			shown = c.store
-		}
-		for k, out := range c.outs {
-			if out < 0 {
-				continue
-			}
-			level := k == 8 && c.shift[7] || k < 8 && shown[k] && !s.off
-			to := float64(wiring.Low)
-			if level {
-				to = wiring.High
-			}
-			if r.settings[out] != to {
-				r.set(out, to)
-				moved = true
-			}
-		}
-	}
-	return moved
+	return g.volts(r.pins[pin].node) / full
 }
 
 // pinName is the name of the pin with a number, as the board has it; "pin 40" of one that the
@@ -450,20 +453,16 @@ func pinName(net *wiring.Network, pin int) string {
 	return fmt.Sprintf("pin %d", pin)
 }
 
-// bounceOf is how long the contact of a part bounces, typically.
+// bounceOf is how long the contact of a part bounces, typically, in nanoseconds.
 func bounceOf(net *wiring.Network, p *build.Part) int64 {
-	kind, ok := net.Library.Catalogue.Kind(p.Kind)
-	if !ok {
-		return 0
-	}
-	if _, ok := kind.Value("bounce"); !ok {
-		return 0
-	}
-	return int64(wiring.ValueOf(kind, p, "bounce").Typ * 1e9)
+	return int64(valueOf(net, p, "bounce") * 1e9)
 }
 
-// valueOf is a value of a part, typically.
+// valueOf is a value of a part, typically; 0 of a part that has none.
 func valueOf(net *wiring.Network, p *build.Part, id string) float64 {
+	if p == nil {
+		return 0
+	}
 	kind, ok := net.Library.Catalogue.Kind(p.Kind)
 	if !ok {
 		return 0

@@ -53,7 +53,7 @@ var inverted = rule{"inverted", func(f *facts) []check.Finding {
 		for i := range r.rig.actors {
 			a := &r.rig.actors[i]
 			base := &f.o.alone.rig.actors[i]
-			if !a.lamp || told[a.name] || !steady(base, 300*ms, f.o.alone.limit) || base.at(r.limit-1).amps < base.on {
+			if !a.lamp || told[a.name] || !steady(base, 100*ms, f.o.alone.limit) || base.at(r.limit-1).amps < base.on {
 				continue
 			}
 			// Dark in the later half of the hold, lit in its last moment before and after.
@@ -129,7 +129,7 @@ func (f *facts) darkens(told map[string]bool) (out []check.Finding) {
 		for i := range r.rig.actors {
 			a := &r.rig.actors[i]
 			pin, line := f.driver(a)
-			if !a.lamp || told[a.name] || pin == "" || !lowLights(a, pin) || !steady(&f.o.alone.rig.actors[i], 300*ms, f.o.alone.limit) {
+			if !a.lamp || told[a.name] || pin == "" || !lowLights(a, pin) || !steady(&f.o.alone.rig.actors[i], 100*ms, f.o.alone.limit) {
 				continue
 			}
 			// In the middle of the run the level is at its most.
@@ -174,7 +174,7 @@ func readingAt(r *run, in *pinFacts, most bool) float64 {
 			g.set(r.control, r.moves[c.at].to)
 		}
 	}
-	g.Set(in.pin, r.rig.drives[in.pin], 0)
+	g.Set(in.pin, r.rig.pins[in.pin].drive, 0)
 	return g.Reading(in.pin)
 }
 
@@ -381,7 +381,7 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 		switch {
 		case at == nil:
 			x.Title = fmt.Sprintf("A short press of %s is missed; only one that lasts is seen.", c.Name)
-			x.Why = "A press of 200 ms came and went." + pause
+			x.Why = "A press of " + seconds(r.presses[0].to-r.presses[0].from) + " came and went." + pause
 		case short > 100*ms || late != nil && heldFor > 100*ms:
 			x.Title = fmt.Sprintf("It takes %s until a press of %s shows.", seconds(max(short, heldFor)), c.Name)
 			x.Why = "From a tenth of a second on, people feel that they have to wait (common practice)." + pause

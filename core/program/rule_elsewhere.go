@@ -129,7 +129,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	}
 	var out []check.Finding
 	if len(pairs) > 0 {
-		x := check.Finding{Level: check.Stop, Line: pairs[0].facts.firstLine}
+		x := check.Finding{Level: check.Stop, Line: f.definedIn(pairs[0].facts)}
 		var said []string
 		var text, wires []plan.Edit
 		ok := true
@@ -157,7 +157,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 				text = append(text, plan.Edit{Op: plan.Rewrite, Count: line, With: f.line(line), Text: becomes})
 			}
 			slices.SortFunc(text, func(a, b plan.Edit) int { return a.Count - b.Count })
-			x.Fixes = append(x.Fixes, check.Fix{Label: "Change the program", Edits: text})
+			x.Fixes = append(x.Fixes, check.Fix{Label: rewritten(text), Edits: text})
 		}
 		if len(wires) == 1 && f.suits(wires[0]) {
 			x.Fixes = append(x.Fixes, check.Fix{Label: fmt.Sprintf("Move the wire of %s to %s", pairs[0].claim.Part.Name, wires[0].Pin), Edits: wires})
@@ -166,7 +166,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	}
 	for _, l := range alone {
 		name := f.o.words(l.facts.pin)
-		x := check.Finding{Level: check.Care, Line: l.facts.firstLine}
+		x := check.Finding{Level: check.Care, Line: f.definedIn(l.facts)}
 		x.Title = fmt.Sprintf("The program %s %s, where nothing is wired.", verb(l.want), name)
 		x.Why = "Whatever it should do or see there, it cannot."
 		if u, ok := f.uses[name]; ok {
@@ -280,6 +280,35 @@ func (f *facts) numberOf(text string) (int, bool) {
 		}
 	}
 	return 0, false
+}
+
+// definedIn is the line in which the program names a pin; or else the first that uses it.
+func (f *facts) definedIn(p *pinFacts) int {
+	line := 0
+	for _, c := range f.constants() {
+		if c.pin == p.pin {
+			if line != 0 {
+				return p.firstLine
+			}
+			line = c.line
+		}
+	}
+	if line == 0 {
+		return p.firstLine
+	}
+	return line
+}
+
+// rewritten says what edits of lines make of them.
+func rewritten(edits []plan.Edit) string {
+	if len(edits) == 1 {
+		return fmt.Sprintf("Change line %d to: %s", edits[0].Count, strings.TrimSpace(edits[0].Text))
+	}
+	var lines []int
+	for _, e := range edits {
+		lines = append(lines, e.Count)
+	}
+	return "Change lines " + list(lines, 8)
 }
 
 // calledIn is the name that the program gives to a pin; empty where it gives none, or several.
@@ -403,7 +432,7 @@ var pinNamed = rule{"name", func(f *facts) []check.Finding {
 			text = append(text, plan.Edit{Op: plan.Rewrite, Count: line, With: f.line(line), Text: becomes})
 		}
 		slices.SortFunc(text, func(a, b plan.Edit) int { return a.Count - b.Count })
-		x.Fixes = []check.Fix{{Label: "Change the program", Edits: text}}
+		x.Fixes = []check.Fix{{Label: rewritten(text), Edits: text}}
 	}
 	return []check.Finding{x}
 }}

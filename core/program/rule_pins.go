@@ -108,7 +108,7 @@ func (f *facts) faint(pin int) (amps float64, part string) {
 	r.Set(pin, machine.Drive{Mode: machine.PulledUp}, 0)
 	for i := range r.actors {
 		a := &r.actors[i]
-		if c := r.control[pinIndex(pin)]; c >= 0 && r.pieceOf[c] == a.piece {
+		if a.region == r.region(pin) {
 			if through, _ := r.through(a); through > amps {
 				amps, part = through, a.name
 			}
@@ -180,11 +180,11 @@ var fights = rule{"fights", func(f *facts) []check.Finding {
 	for _, p := range f.used {
 		name := f.o.words(p.pin)
 		u, used := f.uses[name]
-		c := f.o.alone.rig.control[pinIndex(p.pin)]
-		if c < 0 || f.o.alone.rig.pieceOf[c] == nil || used && u.Drives() || !p.output() && p.modes[machine.Driven] == 0 {
+		c, piece := f.place(p.pin)
+		if piece == nil || used && u.Drives() || !p.output() && p.modes[machine.Driven] == 0 {
 			continue
 		}
-		worst, at := f.fight(c, p)
+		worst, at := f.fight(piece, c, p)
 		if worst.High < f.board.Logic.Pin.Recommended {
 			continue
 		}
@@ -206,8 +206,7 @@ var fights = rule{"fights", func(f *facts) []check.Finding {
 
 // fight is the largest current of a pin that is driven as the program drives it, over what
 // everything else can do.
-func (f *facts) fight(control int, p *pinFacts) (worst wiring.Range, at *wiring.Solved) {
-	piece := f.o.alone.rig.pieceOf[control]
+func (f *facts) fight(piece *wiring.Piece, control int, p *pinFacts) (worst wiring.Range, at *wiring.Solved) {
 	planned, err := piece.Planned(wiring.Subject{})
 	if err != nil {
 		return worst, nil
@@ -254,12 +253,8 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 	var out []check.Finding
 	for _, p := range f.used {
 		name := f.o.words(p.pin)
-		c := f.o.alone.rig.control[pinIndex(p.pin)]
-		if c < 0 || p.readLine+p.attachLine == 0 || p.output() || p.reading.line > 0 {
-			continue
-		}
-		piece := f.o.alone.rig.pieceOf[c]
-		if piece == nil {
+		c, piece := f.place(p.pin)
+		if piece == nil || p.readLine+p.attachLine == 0 || p.output() || p.reading.line > 0 {
 			continue
 		}
 		mode, line := float64(wiring.LetGo), p.modes[machine.LetGo]
@@ -292,6 +287,12 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 			if used && u.Pull() != board.NoPull {
 				x.Why = fmt.Sprintf("The wiring counts on the pin's own pull-%s. ", u.Pull()) + x.Why
 				x.Fixes = f.pullOn(p, u.Pull(), line)
+			} else if pulled == board.NoPull {
+				for _, pull := range []board.Pull{board.PullUp, board.PullDown} {
+					if len(x.Fixes) == 0 && f.pulls(piece, c, pull, name) {
+						x.Fixes = f.pullOn(p, pull, line)
+					}
+				}
 			}
 			out = append(out, x)
 		case between != nil:
@@ -359,10 +360,23 @@ func (f *facts) holds(piece *wiring.Piece, control int) bool {
 	return floats == nil
 }
 
+// pulls reports whether a pull of its own would hold an input in every state.
+func (f *facts) pulls(piece *wiring.Piece, control int, pull board.Pull, pin string) bool {
+	mode := wiring.PulledUp
+	if pull == board.PullDown {
+		mode = wiring.PulledDown
+	}
+	if f.net.Controls[control].Settings[mode] == "" {
+		return false
+	}
+	floats, between := f.held(piece, control, float64(mode), pin)
+	return floats == nil && between == nil
+}
+
 // pullOn is the fix that switches a pull on.
 func (f *facts) pullOn(p *pinFacts, pull board.Pull, line int) []check.Fix {
 	word := map[board.Pull]string{board.PullUp: "INPUT_PULLUP", board.PullDown: "INPUT_PULLDOWN"}[pull]
-	label := fmt.Sprintf("Switch the pull-%s of %s on", pull, f.o.words(p.pin))
+	label := fmt.Sprintf("Switch the pin's own pull-%s on", pull)
 	text := f.line(line)
 	switch f.doc.Program.Language {
 	case build.CPP:

@@ -1,0 +1,34 @@
+package e2e
+
+import (
+	"testing"
+)
+
+// The program of a build is run on its wiring while it is typed; what does not fit has its
+// line and its fix, on either side; and a starter fits from the beginning.
+func TestProgram(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop-mistakes"])
+	b.click("link", "Program")
+	b.says("The program drives D6, but sign lamp is on D7.")
+	b.click("button", "Change line 3 to: const int signLamp = 7;")
+	b.until("the line is put right", `() => document.querySelector('.cm-content').innerText.includes('signLamp = 7')`)
+	b.until("it is not found any more", `() => !document.body.innerText.includes('The program drives D6')`)
+
+	b.click("button", "Take out")
+	b.click("button", "Write a starter from the wiring")
+	b.until("a starter", `() => document.querySelector('.cm-content')?.innerText.includes('written from the wiring')`)
+	b.click("button", "Undo")
+	b.see("button", "Write a test program")
+
+	b.visit("/builds/" + ids["tram-stop"] + "/program")
+	b.says("It fits the wiring.")
+	b.click("button", "line 21")
+	b.press("digitalwrite(9, HIGH);")
+	b.says("It does not compile.")
+	b.click("button", "Write digitalWrite")
+	b.says("It runs.")
+	b.says("The program drives D9, where nothing is wired.")
+	// What was typed is kept without being told, and one step takes it back.
+	b.until("it is kept", `() => !document.querySelector('button[aria-label="Undo"]')?.disabled`)
+}
