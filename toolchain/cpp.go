@@ -31,6 +31,10 @@ const (
 	builtins = llvm + "/lib/clang/19/lib/wasi/libclang_rt.builtins-wasm32.a"
 )
 
+// cppCalls bounds the calls of one run: some seconds of a processor, and of a program that
+// polls without a pause some seconds of a board.
+const cppCalls = 1_500_000
+
 var cppPackages = []string{"clang-19", "lld-19", "wasi-libc", "libclang-rt-19-dev-wasm32"}
 
 // machineFlags compile for the machine. Loops without an end stay: here they are ended.
@@ -233,12 +237,19 @@ var (
 	fixit      = regexp.MustCompile(`^fix-it:"([^"]+)":\{(\d+):(\d+)-(\d+):(\d+)\}:"(.*)"$`)
 )
 
-// messages reads what the compiler printed. Its columns of notes and its files are left out.
+// messages reads what the compiler printed. A change that it proposes is taken with the
+// message, or with the one note that says what was meant; of several, none.
 func messages(printed string) []program.Message {
 	var out []program.Message
+	proposals := 0
 	for line := range strings.SplitSeq(printed, "\n") {
 		if m := diagnostic.FindStringSubmatch(line); m != nil {
 			if m[4] == "note" {
+				if len(out) == 0 || out[len(out)-1].Replace != nil || !strings.HasPrefix(m[5], "use '==' to turn") {
+					proposals = 2 // of a note that is not meant
+				} else {
+					proposals = 0
+				}
 				continue
 			}
 			number, column := atoi(m[2]), atoi(m[3])
@@ -246,12 +257,20 @@ func messages(printed string) []program.Message {
 				number = 0
 			}
 			out = append(out, program.Message{Line: number, Column: column, Wrong: m[4] != "warning", Said: m[5], Option: m[6]})
+			proposals = 0
 			continue
 		}
-		if m := fixit.FindStringSubmatch(line); m != nil && len(out) > 0 && out[len(out)-1].Replace == nil {
-			if with, err := strconv.Unquote(`"` + m[6] + `"`); err == nil && out[len(out)-1].Line < fileStep {
-				out[len(out)-1].Replace = &program.Replace{Line: atoi(m[2]), Column: atoi(m[3]), ToLine: atoi(m[4]), ToColumn: atoi(m[5]), With: with}
-			}
+		m := fixit.FindStringSubmatch(line)
+		if m == nil || len(out) == 0 {
+			continue
+		}
+		last := &out[len(out)-1]
+		with, err := strconv.Unquote(`"` + m[6] + `"`)
+		switch proposals++; {
+		case proposals == 1 && err == nil && last.Line < fileStep:
+			last.Replace = &program.Replace{Line: atoi(m[2]), Column: atoi(m[3]), ToLine: atoi(m[4]), ToColumn: atoi(m[5]), With: with}
+		case proposals == 2:
+			last.Replace = nil
 		}
 	}
 	return out
@@ -344,7 +363,7 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		return nil, err
 	}
 	out.Tree = grown.facts()
-	out.Program = machine.NewWasm(code)
+	out.Program, out.Calls = machine.NewWasm(code), cppCalls
 	return out, nil
 }
 

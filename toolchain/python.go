@@ -24,6 +24,9 @@ import (
 // python is Debian's interpreter.
 const python = "/usr/bin/python3.11"
 
+// pythonCalls bounds the calls of one run: about two seconds of a processor.
+const pythonCalls = 40_000
+
 var pythonPackages = []string{"python3"}
 
 // An interpreted is a program in Python. Each run is a process of its own.
@@ -61,7 +64,7 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	case end.How == "syntax":
 		return &program.Compiled{Messages: program.Explain(p, []program.Message{{Line: end.Line, Column: end.Column, Wrong: true, Said: end.Said}})}, nil
 	}
-	out := &program.Compiled{Program: run, Tree: program.Tree{Calls: end.Calls}}
+	out := &program.Compiled{Program: run, Calls: pythonCalls, Tree: program.Tree{Calls: end.Calls}}
 	for _, a := range end.Absent {
 		out.Messages = append(out.Messages, program.Message{Line: a.Line, Wrong: true, Said: a.Name, Option: program.AbsentLibrary})
 		out.Program = nil

@@ -65,7 +65,7 @@ type Kind uint8
 
 // The kinds of events, and what their values are.
 const (
-	Moded       Kind = iota // the pin's mode was set; Value is the [Mode]
+	Moded       Kind = iota // the pin's mode was set; Value is the [Mode], Max the level that it drives
 	Wrote                   // Value is the level; told when it changes, and once for each line that writes
 	Dutied                  // Value is what was asked for, Max what is full
 	Toned                   // Value is in hertz; 0: the tone ended
@@ -112,6 +112,7 @@ type Board struct {
 	Start   int64       // the time when it comes up, for clocks that run over
 	Limit   int64       // when the run ends
 	Until   time.Time   // and by the processor's clock; zero: whenever
+	Most    int         // and after how many calls; zero: however many. It is the same on every computer
 	Seen    func(Event) // everything that the program does
 	Receive []Received  // what comes in by the serial link, in order
 
@@ -158,7 +159,7 @@ type How uint8
 
 const (
 	Over    How = iota // its time was up
-	Slow               // the processor's time was up first
+	Slow               // it did more than it may, or the processor's time was up first
 	Done               // the program came to an end by itself
 	Crashed            // the program broke off
 )
@@ -314,7 +315,8 @@ func (b *Board) pass(ns int64) error {
 
 // overdue looks at the processor's clock now and then.
 func (b *Board) overdue() error {
-	if b.syncs++; b.syncs%16 == 0 && !b.Until.IsZero() && time.Now().After(b.Until) {
+	b.syncs++
+	if b.Most > 0 && b.syncs > b.Most || b.syncs%64 == 0 && !b.Until.IsZero() && time.Now().After(b.Until) {
 		return errSlow
 	}
 	return nil

@@ -12,12 +12,12 @@ import (
 // SetMode sets what a pin is: an input, with or without a pull, or an output with the level
 // that was written last.
 func (b *Board) SetMode(pin int, m Mode, line int) error {
-	b.emit(Event{Kind: Moded, Pin: pin, Value: float64(m), Line: line})
+	d := Drive{Mode: m}
+	if m == Driven && uint(pin) < Pins {
+		d.Level = b.written[pin]
+	}
+	b.emit(Event{Kind: Moded, Pin: pin, Value: float64(m), Max: bit(d.Level), Line: line})
 	if uint(pin) < Pins {
-		d := Drive{Mode: m}
-		if m == Driven {
-			d.Level = b.written[pin]
-		}
 		b.drive(pin, d)
 	}
 	return b.pass(b.program.Costs.Mode)

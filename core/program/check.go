@@ -61,7 +61,7 @@ func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Docum
 	bare := doc.Clone()
 	bare.Assembly, bare.Program = nil, nil
 	net := known.Build(lib, bare)
-	o, err := observe(ctx, net, made.Program)
+	o, err := observe(ctx, net, made)
 	if err != nil {
 		return nil, err
 	}
@@ -125,9 +125,9 @@ type rule struct {
 
 // rules is every rule, in the order in which findings of one level are shown.
 var rules = []rule{
+	pinElsewhere,
 	crash,
 	fights,
-	pinElsewhere,
 	pinNamed,
 	pinFunction,
 	pinMode,

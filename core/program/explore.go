@@ -66,17 +66,20 @@ type pinFacts struct {
 	firstLine         int
 	wroteBefore       bool // a level was written while it was no output
 	wroteBeforeLine   int
+	high              bool // it drives high at some time
 }
 
 // extent is the least and the most of what was seen, and what is full.
 type extent struct {
 	line, leastLine, mostLine int
 	least, most, full         float64
+	between                   bool // something was neither nothing nor full
 }
 
 func (e *extent) add(v, full float64, line int) {
+	e.between = e.between || v > 0 && v < full
 	if e.line == 0 {
-		*e = extent{line, line, line, v, v, full}
+		e.line, e.leastLine, e.mostLine, e.least, e.most, e.full = line, line, line, v, v, full
 		return
 	}
 	if v < e.least {
@@ -88,8 +91,11 @@ func (e *extent) add(v, full float64, line int) {
 	e.full = full
 }
 
+// output reports whether the program drives the pin, or means to: a level that is written to
+// a pin that is only read switches its pull.
 func (p *pinFacts) output() bool {
-	return p.lowLine+p.highLine+p.duty.line+p.toneLine > 0 || p.modes[machine.Driven] > 0
+	_, driven := p.modes[machine.Driven]
+	return driven || p.duty.line+p.toneLine > 0 || p.lowLine+p.highLine > 0 && !p.input()
 }
 
 func (p *pinFacts) input() bool { return p.readLine+p.reading.line+p.attachLine > 0 }
@@ -115,6 +121,7 @@ func (r *run) see(e machine.Event) {
 		if _, ok := p.modes[machine.Mode(e.Value)]; !ok {
 			p.modes[machine.Mode(e.Value)] = e.Line
 		}
+		p.high = p.high || machine.Mode(e.Value) == machine.Driven && e.Max > 0
 	case machine.Wrote:
 		p := r.pin(e.Pin, e.Line)
 		if e.Value == 0 && p.lowLine == 0 {
@@ -122,7 +129,9 @@ func (r *run) see(e machine.Event) {
 		} else if e.Value != 0 && p.highLine == 0 {
 			p.highLine = e.Line
 		}
-		if p.modes[machine.Driven] == 0 && !p.wroteBefore {
+		_, driven := p.modes[machine.Driven]
+		p.high = p.high || driven && e.Value != 0
+		if !driven && !p.wroteBefore {
 			p.wroteBefore, p.wroteBeforeLine = true, e.Line
 		}
 	case machine.Dutied:
@@ -181,21 +190,22 @@ func (r *run) note(e machine.Event) {
 	}
 }
 
-// patience is how long one run may take by the processor's clock: only a program that is far
-// slower than any real one gets there.
-const patience = 6 * time.Second
+// patience is how long one run may take by the processor's clock. What it may do is bounded
+// by the calls that it makes, which is the same on every computer; this is for a computer that
+// is far too slow.
+const patience = 15 * time.Second
 
 // do runs the program with the hands' moves.
-func (r *run) do(ctx context.Context, net *wiring.Network, p machine.Program) error {
+func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error {
 	r.rig = newRig(net)
 	slices.SortStableFunc(r.moves, func(a, b move) int { return int(a.at - b.at) })
 	r.rig.moves = r.moves
 	r.pins, r.lines = map[int]*pinFacts{}, map[int]bool{}
 	b := machine.NewBoard(net.Board, r.rig)
-	b.Limit, b.Start, b.Seen, b.Until = r.limit, r.start, r.see, time.Now().Add(patience)
+	b.Limit, b.Start, b.Seen, b.Until, b.Most = r.limit, r.start, r.see, time.Now().Add(patience), made.Calls
 	r.rig.settle()
 	var err error
-	r.ending, err = p.Run(ctx, b)
+	r.ending, err = made.Program.Run(ctx, b)
 	return err
 }
 
@@ -250,10 +260,10 @@ type observation struct {
 // observe runs a program through what its inputs can do: nothing at all; each contact pressed,
 // with and without bounce, and held; each knob and sensor over its range; each key; and hands
 // that do anything.
-func observe(ctx context.Context, net *wiring.Network, p machine.Program) (*observation, error) {
+func observe(ctx context.Context, net *wiring.Network, made *Compiled) (*observation, error) {
 	o := &observation{net: net}
 	o.alone = &run{name: "nobody touches anything", control: -1, limit: 2100 * ms}
-	if err := o.alone.do(ctx, net, p); err != nil {
+	if err := o.alone.do(ctx, net, made); err != nil {
 		return nil, err
 	}
 	// Of a program that pauses long, all goes slower; it costs little.
@@ -263,7 +273,7 @@ func observe(ctx context.Context, net *wiring.Network, p machine.Program) (*obse
 	}
 	if pace > 1 {
 		o.alone = &run{name: o.alone.name, control: -1, limit: 2100 * ms * pace}
-		if err := o.alone.do(ctx, net, p); err != nil {
+		if err := o.alone.do(ctx, net, made); err != nil {
 			return nil, err
 		}
 	}
@@ -271,7 +281,7 @@ func observe(ctx context.Context, net *wiring.Network, p machine.Program) (*obse
 		o.runs = hands(net, pace)
 	}
 	failed := make([]error, len(o.runs))
-	parallel.Do(len(o.runs), func(i int) { failed[i] = o.runs[i].do(ctx, net, p) })
+	parallel.Do(len(o.runs), func(i int) { failed[i] = o.runs[i].do(ctx, net, made) })
 	for _, err := range failed {
 		if err != nil {
 			return nil, err
@@ -302,13 +312,13 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 			if pace > 1 {
 				short = 200 * ms
 			}
-			clean.press(net, i, 300*ms*pace, short, false)
-			clean.press(net, i, 700*ms*pace, short, false)
-			clean.press(net, i, 1100*ms*pace, 600*ms*pace, false)
+			clean.press(net, i, 317*ms*pace, short, false)
+			clean.press(net, i, 741*ms*pace, short, false)
+			clean.press(net, i, 1109*ms*pace, 600*ms*pace, false)
 			clean.presses[2].holds = true
 			bouncing := &run{name: c.Name + " bounces", control: i, limit: 1100 * ms * pace}
-			bouncing.press(net, i, 300*ms*pace, short, false)
-			bouncing.press(net, i, 700*ms*pace, short, true)
+			bouncing.press(net, i, 317*ms*pace, short, false)
+			bouncing.press(net, i, 741*ms*pace, short, true)
 			runs = append(runs, clean, bouncing)
 		case wiring.Level:
 			runs = append(runs, sweep(net, i, pace))
@@ -462,6 +472,7 @@ func (q *pinFacts) take(p *pinFacts) {
 	first(&q.attachLine, p.attachLine)
 	first(&q.firstLine, p.firstLine)
 	q.edge, q.hertz = max(q.edge, p.edge), max(q.hertz, p.hertz)
+	q.high = q.high || p.high
 	q.interrupts, q.lost = q.interrupts+p.interrupts, q.lost+p.lost
 	if p.wroteBefore && !q.wroteBefore {
 		q.wroteBefore, q.wroteBeforeLine = true, p.wroteBeforeLine
@@ -470,6 +481,7 @@ func (q *pinFacts) take(p *pinFacts) {
 		if e.from.line != 0 && e.from.full != 0 {
 			e.to.add(e.from.least, e.from.full, e.from.leastLine)
 			e.to.add(e.from.most, e.from.full, e.from.mostLine)
+			e.to.between = e.to.between || e.from.between
 		} else if e.to.line == 0 {
 			e.to.line = e.from.line
 		}

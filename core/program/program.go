@@ -21,6 +21,7 @@ type Compiler interface {
 // Compiled is what a compiler makes of a program.
 type Compiled struct {
 	Program  machine.Program // nil: it does not compile
+	Calls    int             // how many calls of the board it may make in one run, so that a run has an end
 	Messages []Message       // the compiler's, the first cause first
 	Tree     Tree
 }

@@ -365,10 +365,23 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 	for _, pair := range f.clean() {
 		r := pair[0]
 		c := f.contact(r)
-		short, at := f.answer(r, r.presses[0].from, r.presses[1].from)
-		heldFor, late := f.answer(r, r.presses[2].from, r.limit)
-		if at == nil && late == nil || f.o.alone.longest == 0 && r.longest == 0 {
+		if f.o.alone.longest == 0 && r.longest == 0 {
 			continue
+		}
+		var latest int64
+		missed := false
+		first, _ := f.answer(r, r.presses[0].from, r.presses[1].from)
+		for k, p := range r.presses {
+			until := r.limit
+			if k+1 < len(r.presses) {
+				until = r.presses[k+1].from
+			}
+			after, by := f.answer(r, p.from, until)
+			if by == nil {
+				continue
+			}
+			latest = max(latest, after)
+			missed = missed || first == 0 && k > 0 && alike(r, r.presses[0].from, p.from)
 		}
 		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: r.name, Line: int(f.o.alone.longestLine)}
 		if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
@@ -379,11 +392,11 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 			pause = fmt.Sprintf(" Line %d pauses for %s, and meanwhile nothing is read.", max(f.o.alone.longestLine, r.longestLine), seconds(l))
 		}
 		switch {
-		case at == nil:
-			x.Title = fmt.Sprintf("A short press of %s is missed; only one that lasts is seen.", c.Name)
+		case missed:
+			x.Title = fmt.Sprintf("A short press of %s can be missed.", c.Name)
 			x.Why = "A press of " + seconds(r.presses[0].to-r.presses[0].from) + " came and went." + pause
-		case short > 100*ms || late != nil && heldFor > 100*ms:
-			x.Title = fmt.Sprintf("It takes %s until a press of %s shows.", seconds(max(short, heldFor)), c.Name)
+		case latest > 100*ms:
+			x.Title = fmt.Sprintf("It takes %s until a press of %s shows.", seconds(latest), c.Name)
 			x.Why = "From a tenth of a second on, people feel that they have to wait (common practice)." + pause
 		default:
 			continue
@@ -392,6 +405,17 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+// alike reports whether everything that acts is as much on at one time of a run as at another.
+func alike(r *run, at, then int64) bool {
+	for i := range r.rig.actors {
+		a := &r.rig.actors[i]
+		if (a.at(at).amps >= a.on) != (a.at(then).amps >= a.on) {
+			return false
+		}
+	}
+	return true
+}
 
 // answer is how long after a moment something happens that does not happen by itself, and
 // what does it; nil: nothing does.
@@ -442,7 +466,7 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 	for i := range f.o.alone.rig.actors {
 		for _, r := range f.o.all() {
 			a := &r.rig.actors[i]
-			if !a.lamp || exclusive(a.part.ID) || len(a.acts) < 8 {
+			if !a.lamp || r.control == -2 || exclusive(a.part.ID) || len(a.acts) < 8 {
 				continue
 			}
 			on, off, n := shares(a, r.limit)
@@ -459,7 +483,7 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			}
 			period := on + off
 			switch {
-			case period < 16*ms && int64(n)*period < 300*ms:
+			case period < 16*ms && int64(n)*period < 300*ms && !a.lost:
 				continue // a contact that bounces, and what follows it
 			case period < 16*ms:
 				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))

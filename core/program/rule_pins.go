@@ -30,7 +30,7 @@ var pinFunction = rule{"function", func(f *facts) []check.Finding {
 		if p.output() && !pin.Has(board.DigitalOut) {
 			add(p, p.firstLine, check.Stop, name+" is only an input: it cannot drive anything.", "Take a pin that can be an output.")
 		}
-		if p.duty.line > 0 && pin.PWM == nil && between01(p.duty) {
+		if p.duty.line > 0 && pin.PWM == nil && p.duty.between {
 			add(p, p.duty.line, check.Care, name+" has no PWM: a duty below a half is off, one from a half on is on.", fmt.Sprintf("Nothing is dimmed. Pins with PWM are %s.", f.having(board.PWMOut)))
 		}
 		if p.reading.line > 0 && !pin.Has(board.AnalogIn) {
@@ -48,11 +48,6 @@ var pinFunction = rule{"function", func(f *facts) []check.Finding {
 	}
 	return out
 }}
-
-// between01 reports whether a duty was asked for that is neither off nor on.
-func between01(e extent) bool {
-	return e.least > 0 && e.least < e.full || e.most > 0 && e.most < e.full || e.least < e.most
-}
 
 // having lists the pins that have a function.
 func (f *facts) having(fn board.Function) string {
@@ -78,7 +73,7 @@ var pinMode = rule{"mode", func(f *facts) []check.Finding {
 			continue
 		}
 		_, driven := p.modes[machine.Driven]
-		if p.wroteBefore && !driven && p.duty.line == 0 && p.toneLine == 0 {
+		if p.wroteBefore && !driven && p.duty.line == 0 && p.toneLine == 0 && !p.input() {
 			x := f.about(check.Finding{Level: check.Stop, Line: p.wroteBeforeLine}, p.pin)
 			x.Title = fmt.Sprintf("%s is written, but never made an output.", f.named(p.pin))
 			x.Why = "So nothing drives what hangs on it."
@@ -142,36 +137,55 @@ func (f *facts) called(p *pinFacts) string {
 	return f.board.InCode(f.o.words(p.pin))
 }
 
-// makeOutput is the fix that makes a pin an output: in its pinMode where there is one, or at
-// the beginning of setup.
-func (f *facts) makeOutput(p *pinFacts, name string) []check.Fix {
+// modeCall finds where the program sets the mode of a pin to a word, in a line.
+func (f *facts) modeCall(p *pinFacts, line int, word string) (from, to int, ok bool) {
+	names := []string{regexp.QuoteMeta(f.board.InCode(f.o.words(p.pin))), fmt.Sprint(p.pin)}
+	for _, c := range f.constants() {
+		if c.pin == p.pin {
+			names = append(names, regexp.QuoteMeta(c.name))
+		}
+	}
+	form := regexp.MustCompile(`pinMode\(\s*(?:` + strings.Join(names, "|") + `)\s*,\s*(` + word + `)\s*\)`)
+	if m := form.FindStringSubmatchIndex(f.line(line)); m != nil {
+		return m[2], m[3], true
+	}
+	return 0, 0, false
+}
+
+// setMode is the fix that sets the mode of a pin: in its own pinMode where there is one, or at
+// the beginning of setup where there is none.
+func (f *facts) setMode(p *pinFacts, label, from, to string) []check.Fix {
 	if f.doc.Program.Language != build.CPP {
 		return nil
 	}
 	for _, line := range p.modes {
-		if becomes := strings.Replace(f.line(line), "INPUT_PULLUP", "OUTPUT", 1); becomes != f.line(line) {
-			return f.rewrite("Make "+name+" an output", line, becomes)
-		}
-		if becomes := strings.Replace(f.line(line), "INPUT", "OUTPUT", 1); becomes != f.line(line) {
-			return f.rewrite("Make "+name+" an output", line, becomes)
+		if a, b, ok := f.modeCall(p, line, from); ok {
+			text := f.line(line)
+			return f.rewrite(label, line, text[:a]+to+text[b:])
 		}
 	}
-	if line, indent := f.setupOf(); line > 0 {
-		return f.rewrite("Make "+name+" an output", line, f.line(line)+"\n"+indent+"pinMode("+f.called(p)+", OUTPUT);")
+	if line, indent := f.setupOf(); line > 0 && len(p.modes) == 0 {
+		return f.rewrite(label, line, f.line(line)+"\n"+indent+"pinMode("+f.called(p)+", "+to+");")
 	}
 	return nil
 }
 
+// makeOutput is the fix that makes a pin an output.
+func (f *facts) makeOutput(p *pinFacts, name string) []check.Fix {
+	return f.setMode(p, "Make "+name+" an output", `INPUT(?:_PULLUP|_PULLDOWN)?`, "OUTPUT")
+}
+
+// makeInput is the fix that makes a pin an input, with the pull that the wiring counts on.
 func (f *facts) makeInput(p *pinFacts, u wiring.Use) []check.Fix {
-	line := p.modes[machine.Driven]
 	with := "INPUT"
 	if u.Pull() == board.PullUp {
 		with = "INPUT_PULLUP"
 	}
-	return f.rewrite("Make "+u.Pin.Name+" an input", line, outputWord.ReplaceAllString(f.line(line), with))
+	if _, moved := f.moved[p.pin]; moved {
+		return nil
+	}
+	return f.setMode(p, "Make "+u.Pin.Name+" an input", "OUTPUT", with)
 }
-
-var outputWord = regexp.MustCompile(`\bOUTPUT\b`)
 
 // fights finds pins that the program drives against what is wired to them: a contact, a
 // sensor, another output.
@@ -181,7 +195,8 @@ var fights = rule{"fights", func(f *facts) []check.Finding {
 		name := f.o.words(p.pin)
 		u, used := f.uses[name]
 		c, piece := f.place(p.pin)
-		if piece == nil || used && u.Drives() || !p.output() && p.modes[machine.Driven] == 0 {
+		_, driven := p.modes[machine.Driven]
+		if piece == nil || used && u.Drives() || !driven && p.duty.line+p.toneLine == 0 {
 			continue
 		}
 		worst, at := f.fight(piece, c, p)
@@ -221,7 +236,7 @@ func (f *facts) fight(piece *wiring.Piece, control int, p *pinFacts) (worst wiri
 		setting float64
 		role    wiring.Role
 		done    bool
-	}{{wiring.DrivenLow, wiring.LowSide, true}, {wiring.DrivenHigh, wiring.HighSide, p.highLine+p.duty.line+p.toneLine > 0}} {
+	}{{wiring.DrivenLow, wiring.LowSide, true}, {wiring.DrivenHigh, wiring.HighSide, p.high || p.duty.line+p.toneLine > 0}} {
 		if !mode.done {
 			continue
 		}
@@ -265,6 +280,12 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 		if l, ok := p.modes[machine.PulledDown]; ok {
 			mode, line, pulled = wiring.PulledDown, l, board.PullDown
 		}
+		if pulled == board.NoPull && p.highLine > 0 && f.board.Programs().WritePulls {
+			mode, line, pulled = wiring.PulledUp, p.highLine, board.PullUp
+		}
+		if _, moved := f.moved[p.pin]; moved {
+			continue
+		}
 		if f.net.Controls[c].Settings[int(mode)] == "" {
 			continue // it has no such pull: another rule's
 		}
@@ -300,14 +321,14 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 			x.Title = fmt.Sprintf("%s is at %s, which is neither low nor high.", f.named(p.pin), quantity.Format(between.Typical(f.net.Node(build.Pin(name))), quantity.Volt))
 			x.Why = "The pull that the program switches on and the resistor on the breadboard pull against each other."
 			if pulled != board.NoPull {
-				x.Fixes = f.rewrite("Switch the pull of "+name+" off", line, strings.NewReplacer("INPUT_PULLUP", "INPUT", "INPUT_PULLDOWN", "INPUT").Replace(f.line(line)))
+				x.Fixes = f.setMode(p, "Switch the pull of "+name+" off", "INPUT_PULLUP|INPUT_PULLDOWN", "INPUT")
 			}
 			out = append(out, x)
 		case pulled != board.NoPull && used && u.Pull() == board.NoPull && f.holds(piece, c):
 			x := f.about(check.Finding{Level: check.Note, Line: line}, p.pin)
 			x.Title = fmt.Sprintf("%s has a resistor on the breadboard, and the program switches the pin's own pull-%s on beside it.", f.named(p.pin), pulled)
 			x.Why = "One of them is enough. It works, and reads a little later or weaker than worked out."
-			x.Fixes = f.rewrite("Switch the pull of "+name+" off", line, strings.NewReplacer("INPUT_PULLUP", "INPUT", "INPUT_PULLDOWN", "INPUT").Replace(f.line(line)))
+			x.Fixes = f.setMode(p, "Switch the pull of "+name+" off", "INPUT_PULLUP|INPUT_PULLDOWN", "INPUT")
 			out = append(out, x)
 		}
 	}
@@ -380,12 +401,7 @@ func (f *facts) pullOn(p *pinFacts, pull board.Pull, line int) []check.Fix {
 	text := f.line(line)
 	switch f.doc.Program.Language {
 	case build.CPP:
-		if _, ok := p.modes[machine.LetGo]; ok && inputWord.MatchString(text) {
-			return f.rewrite(label, line, inputWord.ReplaceAllString(text, word))
-		}
-		if at, indent := f.setupOf(); at > 0 {
-			return f.rewrite(label, at, f.line(at)+"\n"+indent+"pinMode("+f.called(p)+", "+word+");")
-		}
+		return f.setMode(p, label, "INPUT", word)
 	case build.PythonMachine:
 		if m := pinIn.FindString(text); m != "" {
 			return f.rewrite(label, line, strings.Replace(text, m, m+", Pin.PULL_"+strings.ToUpper(string(pull)), 1))
@@ -402,9 +418,8 @@ func (f *facts) pullOn(p *pinFacts, pull board.Pull, line int) []check.Fix {
 }
 
 var (
-	inputWord = regexp.MustCompile(`\bINPUT\b`)
-	pinIn     = regexp.MustCompile(`Pin\([^()]*Pin\.IN`)
-	assigned  = regexp.MustCompile(`^(\s*\w+)\s*=`)
+	pinIn    = regexp.MustCompile(`Pin\([^()]*Pin\.IN`)
+	assigned = regexp.MustCompile(`^(\s*\w+)\s*=`)
 )
 
 // partUnused finds parts that the program never uses.
