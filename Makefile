@@ -8,9 +8,12 @@ GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' 
 # is found by searching is searched for in the core's own run. The layout of random
 # builds is searched no wider than usual: of several hundred one finds no room on a
 # breadboard yet.
-CORE := $(shell find core cmd starts demo -name '*_test.go' | xargs -n1 dirname | sort -u | sed 's|^|./|')
+CORE := $(shell find core cmd starts demo toolchain -name '*_test.go' | xargs -n1 dirname | sort -u | sed 's|^|./|')
 RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
 SIDE := ./core/parallel ./core/wiring ./core/check ./server/... ./store/...
+
+# What builders' programs are compiled and run with. The application works without.
+TOOLS := clang-19:clang-19 lld-19:wasm-ld-19 wasi-libc:/usr/lib/wasm32-wasi/libc.a libclang-rt-19-dev-wasm32:/usr/lib/llvm-19/lib/clang/19/lib/wasi/libclang_rt.builtins-wasm32.a python3:/usr/bin/python3
 
 .PHONY: help demo run build test test-wide check hooks types attack bench shots clean
 
@@ -19,11 +22,13 @@ help: ## this list
 
 demo: ## start with the demo builds
 	@scripts/need mariadb-server:mariadbd
+	@scripts/need $(TOOLS) || echo "Until then programs are not run; all else works."
 	@$(MAKE) --silent --no-print-directory build
 	@exec $(BIN) serve --demo
 
 run: ## start without them
 	@scripts/need mariadb-server:mariadbd
+	@scripts/need $(TOOLS) || echo "Until then programs are not run; all else works."
 	@$(MAKE) --silent --no-print-directory build
 	@exec $(BIN) serve
 
@@ -53,7 +58,7 @@ types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and 
 	@cd web/apitypes && npm run --silent generate > /dev/null
 
 test: ## everything: format, lint, types, core, store, server, browser
-	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
+	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice $(TOOLS)
 	@echo "1 of 5  building"
 	@$(MAKE) --silent --no-print-directory build
 	@echo "2 of 5  format, lint and types"
@@ -67,13 +72,13 @@ test: ## everything: format, lint, types, core, store, server, browser
 	@go test -vet=off ./e2e
 
 test-wide: build ## the same with every board, wide random searches, and the race detector throughout
-	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice
+	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice $(TOOLS)
 	@$(MAKE) --silent --no-print-directory check
 	@CABLAGGIO_WIDE=1 go test -race -timeout 120m ./...
 	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core/placement,$(RAPID)) -rapid.checks=1000
 
 check: web/node_modules/.stamp
-	@test -z "$$(gofmt -l cmd core server store demo e2e web/*.go)" || { gofmt -l cmd core server store demo e2e web/*.go; echo "gofmt these"; exit 1; }
+	@test -z "$$(gofmt -l cmd core server store demo starts toolchain e2e web/*.go)" || { gofmt -l cmd core server store demo starts toolchain e2e web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
 	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check && npm run --silent test
@@ -89,12 +94,12 @@ attack: build ## a long one: kills, hostile requests, migrations ended midway, h
 
 # With GOGC as serve sets it.
 bench: build ## benchmarks, as ratios within one run
-	@scripts/need mariadb-server:mariadbd chromium:chromium
+	@scripts/need mariadb-server:mariadbd chromium:chromium $(TOOLS)
 	@GOGC=400 go test -run '^$$' -bench . -benchtime 2s ./core/... ./server/... | grep -E '^(Benchmark|ok|FAIL|---)'
 	@go test -count 1 -run '^TestEditToPainted$$' -v ./e2e -args -bench | grep -vE '^(=== RUN|--- PASS|PASS)'
 
 shots: build ## refresh docs/screenshots from the demo data
-	@scripts/need mariadb-server:mariadbd chromium:chromium
+	@scripts/need mariadb-server:mariadbd chromium:chromium $(TOOLS)
 	@go test -count 1 -run '^TestScreenshots$$' ./e2e -args -shots $(CURDIR)/docs/screenshots
 
 clean: ## remove what was built, and nothing of yours

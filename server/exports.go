@@ -24,6 +24,7 @@ type exporter struct {
 	ending string // of the file's name
 	mime   string
 	write  func(*build.Library, io.Writer, *BuildView) error
+	judges bool // it lists what is found, of the program too
 }
 
 // laid writes something of a build on the breadboard, or says why it is not.
@@ -40,29 +41,29 @@ func laid(write func(*build.Library, io.Writer, *BuildView, *assembly.Report) er
 // exporters are the formats that a build goes out in, by the last part of their
 // address.
 var exporters = map[string]exporter{
-	"document": {".json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }},
-	"analysis": {"-analysis.json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }},
+	"document": {".json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }, false},
+	"analysis": {"-analysis.json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }, true},
 	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return table.Parts(w, lib, v.Document, v.Analysis)
-	}},
+	}, false},
 	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *build.Library, w io.Writer, v *BuildView) error {
 		return table.Pins(w, v.Document, v.Analysis)
-	}},
+	}, false},
 	"plan.pdf": {".pdf", "application/pdf", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return paper.Plan(w, lib, v.Document, v.Analysis)
-	}},
+	}, true},
 	"holemap.svg": {"-holes.svg", "image/svg+xml", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
 		return planned(lib, v.Document, r).SVG(w)
-	})},
+	}), false},
 	"steps.pdf": {"-steps.pdf", "application/pdf", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
 		return paper.Steps(w, lib, v.Document, r, planned(lib, v.Document, r))
-	})},
+	}), false},
 	"wires.csv": {"-wires.csv", "text/csv; charset=utf-8", laid(func(_ *build.Library, w io.Writer, _ *BuildView, r *assembly.Report) error {
 		return table.Wires(w, r.Placement)
-	})},
+	}), false},
 	"links.csv": {"-links.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return table.Links(w, assembly.Links(lib, v.Document))
-	}},
+	}, false},
 }
 
 func writeJSON(w io.Writer, v any) error {
@@ -80,6 +81,9 @@ func (s *server) exportBuild(c fiber.Ctx) error {
 	v, err := s.get(c)
 	if err != nil {
 		return err
+	}
+	if x.judges && v.Document.Program != nil {
+		v.Analysis = s.programs.join(c.Context(), v.lib, v.Document, v.Analysis)
 	}
 	var b bytes.Buffer
 	if err := x.write(v.lib, &b, v); err != nil {

@@ -85,6 +85,16 @@ func (p *programs) check(ctx context.Context, lib *build.Library, doc *build.Doc
 	return a, nil
 }
 
+// join puts what is found of the program among what is found of the wiring. Where programs are
+// not run, it says so.
+func (p *programs) join(ctx context.Context, lib *build.Library, doc *build.Document, wiring *check.Analysis) *check.Analysis {
+	a, err := p.check(ctx, lib, doc)
+	if err != nil {
+		a = &program.Analysis{Missing: []string{"The program was not looked at: " + err.Error()}}
+	}
+	return program.Join(wiring, a)
+}
+
 func (p *programs) told(key string) *program.Analysis {
 	p.mu.Lock()
 	defer p.mu.Unlock()

@@ -321,3 +321,57 @@ func TestNothingAcknowledgedIsLostWhenTheDatabaseIsKilled(t *testing.T) {
 	}
 	assert.Less(t, slowest, 5*time.Second)
 }
+
+// What is typed within a minute is one revision, which one step takes back; a log line, or
+// another sort of edit, ends it.
+func TestTypingIsOneRevision(t *testing.T) {
+	s, ctx := open(t), t.Context()
+	b := create(t, s)
+	type_ := func(title string) {
+		t.Helper()
+		d := draft(title, "typed")
+		d.Joins = true
+		var err error
+		b, err = s.Save(ctx, b.ID, b.Tag, d)
+		require.NoError(t, err)
+	}
+	revisions := func() int {
+		list, err := s.Revisions(ctx, b.ID, 0, 100)
+		require.NoError(t, err)
+		return len(list)
+	}
+	for n := range 20 {
+		type_(fmt.Sprint("typed ", n))
+	}
+	assert.Equal(t, 2, revisions())
+	b, err := s.Undo(ctx, b.ID, b.Tag)
+	require.NoError(t, err)
+	assert.Equal(t, "one", b.Title)
+	b, err = s.Redo(ctx, b.ID, b.Tag)
+	require.NoError(t, err)
+	assert.Equal(t, "typed 19", b.Title)
+
+	// Between comes another edit, then typing again: that is one more of each.
+	b, err = s.Save(ctx, b.ID, b.Tag, draft("renamed", "renamed it"))
+	require.NoError(t, err)
+	type_("typed again")
+	assert.Equal(t, 4, revisions())
+	// A line of the log names the revision that it was made at, so that stays.
+	_, err = s.Log(ctx, b.ID, "", store.Entry{Kind: "note", Text: "it works", Data: []byte("{}")})
+	require.NoError(t, err)
+	type_("typed more")
+	assert.Equal(t, 5, revisions())
+	// Whole ones, on which others rest, stay as well.
+	for n := range 200 {
+		b, err = s.Save(ctx, b.ID, b.Tag, draft(fmt.Sprint("edit ", n), "edited"))
+		require.NoError(t, err)
+		type_(fmt.Sprint("then typed ", n))
+		type_(fmt.Sprint("and typed ", n))
+	}
+	list, err := s.Revisions(ctx, b.ID, 0, 1000)
+	require.NoError(t, err)
+	for _, r := range list {
+		_, err := s.Document(ctx, b.ID, r.N)
+		require.NoError(t, err, "revision %d can be read", r.N)
+	}
+}

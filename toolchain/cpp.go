@@ -54,7 +54,7 @@ func language(home string) []string {
 func job(tool, home, dir string, args []string) sandbox.Job {
 	return sandbox.Job{
 		Program: tool, Args: args, Dir: dir, Read: []string{"/usr/lib", "/lib", "/lib64", "/etc/ld.so.cache", home},
-		CPU: 10 * time.Second, Wall: 20 * time.Second, Memory: 2 << 30, File: 8 << 20,
+		CPU: 5 * time.Second, Wall: 10 * time.Second, Memory: 2 << 30, File: 8 << 20,
 	}
 }
 
@@ -189,7 +189,10 @@ func (t *translation) translate(ctx context.Context) (*program.Compiled, error) 
 		if wrong {
 			return &program.Compiled{Messages: program.Explain(t.source, said)}, nil
 		}
-		if errMade != nil {
+		switch {
+		case errors.Is(errMade, errNotCompiled):
+			return &program.Compiled{Messages: program.Explain(t.source, append(said, unlinked(errMade.Error())...))}, nil
+		case errMade != nil:
 			return nil, errMade
 		}
 		made.Messages = program.Explain(t.source, said)
@@ -220,7 +223,7 @@ func (t *translation) diagnose(ctx context.Context) ([]program.Message, error) {
 	})
 	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
 	switch {
-	case errors.Is(err, sandbox.ErrSlow) || err == nil && r.Code == -1:
+	case endless(err) || err == nil && r.Code == -1:
 		return []program.Message{{Wrong: true, Said: "the compiler did not come to an end"}}, nil
 	case err != nil:
 		return nil, err
@@ -325,8 +328,11 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		// What macros hide is arithmetic too.
 		args := slices.Concat(t.target(), language(t.home), []string{"-E", "-w", "-I", t.dir, "-include", "program.h", "program.cpp"})
 		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
-		if err != nil || r.Code != 0 {
-			return nil, errors.Join(err, errNotCompiled)
+		if err == nil && r.Code != 0 || endless(err) {
+			return nil, errNotCompiled
+		}
+		if err != nil {
+			return nil, err
 		}
 		plain = ownPart(string(r.Out))
 	}
@@ -340,6 +346,9 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 			"-fsyntax-only", "-w", "-I", t.dir, "-include", "program.h", "-Xclang", "-ast-dump=json", "-Xclang", "-ast-dump-filter=" + treeRoot, "tree.cpp",
 		})
 		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
+		if endless(err) {
+			return nil, errNotCompiled
+		}
 		if err != nil {
 			return nil, err
 		}
@@ -385,6 +394,27 @@ var errNotCompiled = errors.New("the program does not compile")
 // checks are of arithmetic and memory, while the program runs.
 const checks = "-fsanitize=array-bounds,integer-divide-by-zero,shift,signed-integer-overflow,implicit-integer-truncation,return,null"
 
+// endless reports whether a job came to no end of its own.
+func endless(err error) bool {
+	return errors.Is(err, sandbox.ErrSlow) || errors.Is(err, sandbox.ErrTooMuch)
+}
+
+var noSymbol = regexp.MustCompile(`undefined symbol: ([\w:~]+)`)
+
+// unlinked is what the linker says is missing; where it says nothing, the compiler came to no end.
+func unlinked(said string) (out []program.Message) {
+	for _, m := range noSymbol.FindAllStringSubmatch(said, -1) {
+		text := "undefined symbol: " + m[1]
+		if !slices.ContainsFunc(out, func(o program.Message) bool { return o.Said == text }) {
+			out = append(out, program.Message{Wrong: true, Said: text})
+		}
+	}
+	if len(out) == 0 {
+		out = []program.Message{{Wrong: true, Said: "the compiler did not come to an end"}}
+	}
+	return out
+}
+
 // link compiles a text and links it with what it stands on.
 func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
 	if err := os.WriteFile(filepath.Join(t.dir, "made.cpp"), []byte(text), 0o600); err != nil {
@@ -395,16 +425,22 @@ func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
 		"-I", t.dir, "-include", "program.h", "-c", "made.cpp", "-o", "made.o",
 	})
 	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
-	if err != nil || r.Code != 0 {
-		return nil, errors.Join(err, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err)))
+	if err == nil && r.Code != 0 || endless(err) {
+		return nil, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err))
+	}
+	if err != nil {
+		return nil, err
 	}
 	r, err = job(linker, t.home, t.dir, []string{
 		"-flavor", "wasm", "--threads=1", "--lto-O1", "--no-entry", "--gc-sections", "--stack-first", "-z", "stack-size=65536",
 		"--initial-memory=1048576", "--max-memory=1048576",
 		filepath.Join(t.home, "cpp", "runtime.o"), "made.o", libc, builtins, "-o", "made.wasm",
 	}).Run(ctx, nil)
-	if err != nil || r.Code != 0 {
-		return nil, errors.Join(err, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err)))
+	if err == nil && r.Code != 0 || endless(err) {
+		return nil, fmt.Errorf("%w: %s", errNotCompiled, bytes.TrimSpace(r.Err))
+	}
+	if err != nil {
+		return nil, err
 	}
 	return os.ReadFile(filepath.Join(t.dir, "made.wasm"))
 }

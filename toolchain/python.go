@@ -22,7 +22,7 @@ import (
 )
 
 // python is Debian's interpreter.
-const python = "/usr/bin/python3.11"
+const python = "/usr/bin/python3"
 
 // pythonCalls bounds the calls of one run: about two seconds of a processor.
 const pythonCalls = 40_000

@@ -64,7 +64,7 @@ func parseTree(text string, dump []byte) (*tree, error) {
 		return nil, errNotCompiled
 	}
 	if err := json.NewDecoder(strings.NewReader(string(dump[i:]))).Decode(&t.root); err != nil {
-		return nil, fmt.Errorf("the compiler's tree: %w", err)
+		return nil, fmt.Errorf("%w: its tree: %w", errNotCompiled, err)
 	}
 	row := 0
 	for at := 0; at <= len(text); {

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -12,6 +13,9 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/program"
+	"cablaggio/core/wiring"
+	"cablaggio/toolchain"
 )
 
 func checkCommand() *cobra.Command {
@@ -22,14 +26,14 @@ func checkCommand() *cobra.Command {
 		Long:  "Check a build and print its findings.\nExits 0 when nothing is worse than care, 1 with a stop, 2 when the file is not a build.",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return runCheck(cmd.OutOrStdout(), args[0], asJSON)
+			return runCheck(cmd.Context(), cmd.OutOrStdout(), args[0], asJSON)
 		},
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print the whole analysis as JSON")
 	return cmd
 }
 
-func runCheck(out io.Writer, file string, asJSON bool) error {
+func runCheck(ctx context.Context, out io.Writer, file string, asJSON bool) error {
 	lib, doc, err := readBuild(file)
 	if err != nil {
 		return err
@@ -37,6 +41,13 @@ func runCheck(out io.Writer, file string, asJSON bool) error {
 	a, err := check.Check(lib, doc)
 	if err != nil {
 		return exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
+	}
+	if doc.Program != nil {
+		p, err := program.Check(ctx, toolchain.New(), lib, doc, wiring.NewKnown())
+		if err != nil {
+			p = &program.Analysis{Missing: []string{"The program was not looked at: " + err.Error()}}
+		}
+		a = program.Join(a, p)
 	}
 	if asJSON {
 		e := json.NewEncoder(out)
@@ -86,7 +97,7 @@ func printFindings(out io.Writer, doc *build.Document, a *check.Analysis) error 
 	p := printer{out: out}
 	p.line("%s: %d stop, %d care, %d note (%d states solved)", doc.Title, a.Counts.Stop, a.Counts.Care, a.Counts.Note, a.States)
 	for _, x := range a.Findings {
-		p.line("\n%-5s %s\n      %s", x.Level, x.Title, x.Why)
+		p.line("\n%-5s %s%s\n      %s", x.Level, lineMark(x), x.Title, x.Why)
 		if x.State != "" {
 			p.line("      when: %s", x.State)
 		}
@@ -100,6 +111,9 @@ func printFindings(out io.Writer, doc *build.Document, a *check.Analysis) error 
 		for _, f := range x.Fixes {
 			p.line("      fix: %s", f.Label)
 		}
+	}
+	for _, m := range a.Missing {
+		p.line("\n%s", m)
 	}
 	return p.err
 }

@@ -15,8 +15,7 @@ import (
 
 // Wasm is a program compiled to WebAssembly against the calls of toolchain/cpp.
 type Wasm struct {
-	code  []byte
-	stack bool
+	code []byte
 }
 
 // NewWasm returns the program of a module.

@@ -180,15 +180,7 @@ func (f *facts) find() []check.Finding {
 			}
 		}
 	}
-	slices.SortStableFunc(all, func(x, y check.Finding) int {
-		switch {
-		case x.Level.Worse(y.Level):
-			return -1
-		case y.Level.Worse(x.Level):
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(all, byLevel)
 	return all
 }
 
@@ -328,4 +320,35 @@ func (p *pinFacts) does() string {
 		return "makes it an input"
 	}
 	return strings.Join(said, ", ")
+}
+
+// Join returns an analysis of the wiring with what is found of the program among its findings,
+// as those who read one list want it. The analysis stays as it is.
+func Join(wiring *check.Analysis, p *Analysis) *check.Analysis {
+	out := *wiring
+	out.Findings = slices.Concat(wiring.Findings, p.Findings)
+	if !p.Compiles && p.Language != "" {
+		x := check.Finding{ID: "program-compile", Rule: "program-compile", Level: check.Stop, Title: "The program does not compile.", Parts: []string{}, Pins: []string{}, Fixes: []check.Fix{}}
+		if len(p.Messages) > 0 {
+			x.Line, x.Why = p.Messages[0].Line, p.Messages[0].Text
+		}
+		out.Findings = append(out.Findings, x)
+	}
+	slices.SortStableFunc(out.Findings, byLevel)
+	out.Counts.Stop += p.Counts.Stop
+	out.Counts.Care += p.Counts.Care
+	out.Counts.Note += p.Counts.Note
+	out.Missing = slices.Concat(wiring.Missing, p.Missing)
+	return &out
+}
+
+// byLevel puts the worst first.
+func byLevel(x, y check.Finding) int {
+	switch {
+	case x.Level.Worse(y.Level):
+		return -1
+	case y.Level.Worse(x.Level):
+		return 1
+	}
+	return 0
 }

@@ -60,6 +60,8 @@ var hints = []hint{
 	says(`^called object type|^expression is not assignable`, "This cannot be assigned to, or called."),
 	says(`^'[^']*' file not found`, "This file is not there."),
 	says(`^the compiler did not come to an end`, "The compiler did not come to an end with it: something is nested without end, or repeats itself."),
+	says(`^undefined symbol: (setup|loop)$`, "There is no %[1]q: every program has a setup, which is done once, and a loop, which is done again and again."),
+	says(`^undefined symbol: (.+)$`, "%[1]q is promised, and written nowhere."),
 	says(`^overflow in expression; result is (\S+) with type 'int'`, "This does not fit an int: what comes out is %[1]s. Write L behind a number (1000L), so that a long is used."),
 	says(`^implicit conversion from '([^']+)' to '([^' ]+)'.* changes value from (\S+) to (\S+)`, "%[3]s does not fit the type %[2]q: it becomes %[4]s."),
 	says(`^implicit conversion loses integer precision: 'unsigned long' to 'int'`, "An int of this board holds no more than 32767: milliseconds run over after 33 seconds. Use unsigned long."),

@@ -58,9 +58,8 @@ type knob struct {
 // A pulse is a pin whose pulses are counted.
 type pulse struct {
 	in
-	each     float64 // closings of a turn
-	factor   float64 // to what is measured
-	quantity string
+	each   float64 // closings of a turn
+	factor float64 // to what is measured
 }
 
 // A pad is a keypad of which some legs are driven and the others read.

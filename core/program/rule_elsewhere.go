@@ -1,6 +1,7 @@
 package program
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -96,37 +97,48 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	}
 	var pairs []pair
 	var alone []misplaced
-	taken := make([]bool, len(idle))
-	match := func(l misplaced, good func(c wiring.Claim) bool) bool {
-		best := -1
-		for i, c := range idle {
-			if taken[i] || !l.want.serves(signalWants(c.Signal.Needs)) || !good(c) {
-				continue
+	taken, placed := make([]bool, len(idle)), make([]bool, len(lost))
+	take := func(l, i int) {
+		taken[i], placed[l] = true, true
+		pairs = append(pairs, pair{lost[l], idle[i]})
+	}
+	// Names that have most in common belong together, then uses of one sort, in the board's order.
+	scores := func(l, i int) int {
+		if name := f.calledIn(lost[l].facts); name != "" {
+			return common(name, idle[i].Part.Name+" "+signalWord(idle[i]))
+		}
+		return 0
+	}
+	for best := 1; best > 0; {
+		best = 0
+		at := [2]int{}
+		for l := range lost {
+			for i, c := range idle {
+				if !placed[l] && !taken[i] && lost[l].want.serves(signalWants(c.Signal.Needs)) && scores(l, i) > best {
+					best, at = scores(l, i), [2]int{l, i}
+				}
 			}
-			if best < 0 {
-				best = i
+		}
+		if best > 0 {
+			take(at[0], at[1])
+		}
+	}
+	for _, exact := range []bool{true, false} {
+		for l := range lost {
+			for i, c := range idle {
+				w := signalWants(c.Signal.Needs)
+				if !placed[l] && !taken[i] && (lost[l].want == w || !exact && lost[l].want.serves(w)) {
+					take(l, i)
+				}
 			}
 		}
-		if best < 0 {
-			return false
-		}
-		taken[best] = true
-		pairs = append(pairs, pair{l, idle[best]})
-		return true
 	}
-	var rest []misplaced
-	for _, l := range lost {
-		name := f.calledIn(l.facts)
-		if name == "" || !match(l, func(c wiring.Claim) bool { return common(name, c.Part.Name+" "+c.Signal.Name) > 0 }) {
-			rest = append(rest, l)
+	for l := range lost {
+		if !placed[l] {
+			alone = append(alone, lost[l])
 		}
 	}
-	for _, l := range rest {
-		exact := func(c wiring.Claim) bool { return signalWants(c.Signal.Needs) == l.want }
-		if !match(l, exact) && !match(l, func(wiring.Claim) bool { return true }) {
-			alone = append(alone, l)
-		}
-	}
+	slices.SortStableFunc(pairs, func(a, b pair) int { return cmp.Compare(f.definedIn(a.facts), f.definedIn(b.facts)) })
 	var out []check.Finding
 	if len(pairs) > 0 {
 		x := check.Finding{Level: check.Stop, Line: f.definedIn(pairs[0].facts)}

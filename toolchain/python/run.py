@@ -524,7 +524,9 @@ real_import = builtins.__import__
 
 def bring(name, globals=None, locals=None, fromlist=(), level=0):
     """The import of a program. What a module of the system imports is its own affair."""
-    if globals is None or globals.get("__name__") != "__main__":
+    if globals is None:
+        globals = sys._getframe(1).f_globals
+    if globals.get("__name__") != "__main__":
         return real_import(name, globals, locals, fromlist, level)
     if name in OURS:
         return OURS[name]

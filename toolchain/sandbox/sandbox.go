@@ -37,6 +37,9 @@ type Job struct {
 // ErrUnavailable is the error of a system that cannot shut a program in.
 var ErrUnavailable = errors.New("this system cannot shut a program in (Landlock and seccomp of Linux 5.13 or later), so no program is compiled or run")
 
+// ErrTooMuch is the error of a job that printed more than MaxOutput.
+var ErrTooMuch = errors.New("it printed too much")
+
 // ErrSlow is the error of a job that did not end in its time.
 var ErrSlow = errors.New("it did not end in its time")
 
@@ -74,15 +77,15 @@ func (j Job) Command(ctx context.Context) (*exec.Cmd, error) {
 
 // A Result is what a job that came to an end left behind.
 type Result struct {
-	Out, Err []byte // what it printed, up to MaxOutput of each
+	Out, Err []byte // what it printed
 	Code     int    // its exit code; -1: it was ended by a signal
 }
 
-// MaxOutput is how many bytes of what a job prints are kept.
+// MaxOutput is how many bytes a job may print.
 const MaxOutput = 16 << 20
 
-// Run runs a job to its end. Its error is [ErrUnavailable], [ErrSlow], that of the context,
-// or one of the system.
+// Run runs a job to its end. Its error is [ErrUnavailable], [ErrSlow], [ErrTooMuch], that of
+// the context, or one of the system.
 func (j Job) Run(ctx context.Context, in []byte) (Result, error) {
 	inner, cancel := context.WithTimeout(ctx, j.Wall)
 	defer cancel()
@@ -100,6 +103,8 @@ func (j Job) Run(ctx context.Context, in []byte) (Result, error) {
 		return r, ctx.Err()
 	case inner.Err() != nil:
 		return r, ErrSlow
+	case out.over || errs.over:
+		return r, ErrTooMuch
 	case errors.As(err, &exited):
 		return r, Failed(r.Code, r.Err)
 	}
@@ -118,12 +123,16 @@ func Failed(code int, printed []byte) error {
 	return nil
 }
 
-// A kept keeps what is written, no more than MaxOutput.
-type kept struct{ buf bytes.Buffer }
-
-func (k *kept) Write(p []byte) (int, error) {
-	k.buf.Write(p[:min(len(p), MaxOutput-k.buf.Len())])
-	return len(p), nil
+// A kept keeps what is written, no more than MaxOutput: then the job's pipe breaks.
+type kept struct {
+	buf  bytes.Buffer
+	over bool
 }
 
-var _ io.Writer = (*kept)(nil)
+func (k *kept) Write(p []byte) (int, error) {
+	if k.buf.Len()+len(p) > MaxOutput {
+		k.over = true
+		return 0, io.ErrShortBuffer
+	}
+	return k.buf.Write(p)
+}

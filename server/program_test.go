@@ -1,0 +1,55 @@
+package server_test
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
+	"cablaggio/core/program"
+	"cablaggio/server"
+)
+
+func TestProgram(t *testing.T) {
+	b := read[server.BuildView](t, call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "a lamp", Board: "classic-5v"}))
+	at := "/api/builds/" + b.ID
+	edit := func(edits ...plan.Edit) server.BuildView {
+		t.Helper()
+		b = read[server.BuildView](t, call(t, http.MethodPost, at+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+b.Tag+`"`))
+		return b
+	}
+	edit(plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"})
+	// Without a program there is nothing to say.
+	a := read[program.Analysis](t, call(t, http.MethodGet, at+"/program", nil))
+	assert.Empty(t, a.Findings)
+	// A starter fits, and is kept as an edit like any other.
+	p := read[build.Program](t, call(t, http.MethodGet, at+"/program/starter?language=cpp", nil))
+	edit(plan.Edit{Op: plan.Program, Program: &p})
+	a = read[program.Analysis](t, call(t, http.MethodGet, at+"/program", nil))
+	assert.True(t, a.Compiles)
+	assert.Empty(t, a.Findings)
+	// What is typed is looked at without being kept.
+	p.Text = strings.Replace(p.Text, "= 4;", "= 5;", 1)
+	a = read[program.Analysis](t, call(t, http.MethodPost, at+"/program", p))
+	require.NotEmpty(t, a.Findings)
+	assert.Contains(t, a.Findings[0].Title, "The program drives D5, but red LED 1 is on D4.")
+	assert.Contains(t, read[server.BuildView](t, call(t, http.MethodGet, at, nil)).Document.Program.Text, "= 4;")
+	// A fix moves the wire.
+	edit(plan.Edit{Op: plan.Program, Program: &p})
+	fixes := a.Findings[0].Fixes
+	edit(fixes[len(fixes)-1].Edits...)
+	assert.Equal(t, "D5", b.Document.Parts[0].Signals[0].Pin)
+	assert.Empty(t, read[program.Analysis](t, call(t, http.MethodGet, at+"/program", nil)).Findings)
+
+	for _, bad := range []any{build.Program{Language: "basic"}, build.Program{Language: build.CPP, Text: strings.Repeat("x", build.MaxProgram+1)}, build.Program{Language: build.CPP, Text: "a\x00b"}} {
+		r := call(t, http.MethodPost, at+"/program", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, "%s", r.body)
+	}
+	r := call(t, http.MethodGet, at+"/program/starter?language=python-machine", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	assert.Contains(t, string(r.body), "C++ only")
+}
