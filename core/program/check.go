@@ -36,6 +36,7 @@ type PinUse struct {
 	Wired string      `json:"wired"` // what is there, in words; empty: nothing
 	Does  string      `json:"does"`  // what the program does with it, in words; empty: nothing
 	Line  int         `json:"line,omitempty"`
+	Sets  []string    `json:"sets"`            // the modes that it was seen in, by their addresses: "low", "pulled up"
 	Level check.Level `json:"level,omitempty"` // the worst finding about it
 }
 
@@ -269,7 +270,7 @@ func (f *facts) pinUses(found []check.Finding) []PinUse {
 		if p == nil && len(u.Signals) == 0 {
 			continue
 		}
-		use := PinUse{Pin: pin.Name, Parts: []string{}}
+		use := PinUse{Pin: pin.Name, Parts: []string{}, Sets: []string{}}
 		var wired []string
 		for _, c := range u.Signals {
 			use.Parts = append(use.Parts, c.Part.ID)
@@ -277,7 +278,7 @@ func (f *facts) pinUses(found []check.Finding) []PinUse {
 		}
 		use.Wired = strings.Join(wired, ", ")
 		if p != nil {
-			use.Does, use.Line = p.does(), p.firstLine
+			use.Does, use.Line, use.Sets = p.does(), p.firstLine, p.sets()
 		}
 		for _, x := range found {
 			if slices.Contains(x.Pins, pin.Name) && x.Level.Worse(use.Level) {
@@ -285,6 +286,28 @@ func (f *facts) pinUses(found []check.Finding) []PinUse {
 			}
 		}
 		out = append(out, use)
+	}
+	return out
+}
+
+// sets lists the modes that a pin was seen in, as the network addresses them.
+func (p *pinFacts) sets() []string {
+	out := []string{}
+	_, driven := p.modes[machine.Driven]
+	_, up := p.modes[machine.PulledUp]
+	_, down := p.modes[machine.PulledDown]
+	_, free := p.modes[machine.LetGo]
+	pulsed := p.duty.line+p.toneLine > 0
+	for _, m := range []struct {
+		seen bool
+		name string
+	}{
+		{free || !driven && !up && !down && !pulsed, "let go"}, {up || p.highLine > 0 && !driven && !pulsed, "pulled up"}, {down, "pulled down"},
+		{driven && (p.lowLine > 0 || !p.high) || pulsed, "low"}, {p.high || pulsed, "high"},
+	} {
+		if m.seen {
+			out = append(out, m.name)
+		}
 	}
 	return out
 }
@@ -326,7 +349,14 @@ func (p *pinFacts) does() string {
 // as those who read one list want it. The analysis stays as it is.
 func Join(wiring *check.Analysis, p *Analysis) *check.Analysis {
 	out := *wiring
-	out.Findings = slices.Concat(wiring.Findings, p.Findings)
+	out.Findings = nil
+	for _, x := range wiring.Findings {
+		if p.Compiles {
+			x.Why += p.never(x)
+		}
+		out.Findings = append(out.Findings, x)
+	}
+	out.Findings = append(out.Findings, p.Findings...)
 	if !p.Compiles && p.Language != "" {
 		x := check.Finding{ID: "program-compile", Rule: "program-compile", Level: check.Stop, Title: "The program does not compile.", Parts: []string{}, Pins: []string{}, Fixes: []check.Fix{}}
 		if len(p.Messages) > 0 {
@@ -340,6 +370,32 @@ func Join(wiring *check.Analysis, p *Analysis) *check.Analysis {
 	out.Counts.Note += p.Counts.Note
 	out.Missing = slices.Concat(wiring.Missing, p.Missing)
 	return &out
+}
+
+// never says what of the state of a finding about the wiring this program never brings about.
+func (p *Analysis) never(x check.Finding) string {
+	if x.Rule == "previous-program" {
+		drives := []string{}
+		for _, u := range p.Pins {
+			if slices.Contains(x.Pins, u.Pin) && (slices.Contains(u.Sets, "low") || slices.Contains(u.Sets, "high")) {
+				drives = append(drives, u.Pin)
+			}
+		}
+		if len(drives) == 0 {
+			return " The program of this build drives none of them."
+		}
+		return " The program of this build drives " + strings.Join(drives, ", ") + " itself."
+	}
+	var pins []string
+	for _, u := range p.Pins {
+		if set, ok := x.At[u.Pin]; ok && !slices.Contains(u.Sets, set) && (set == "low" || set == "high") {
+			pins = append(pins, u.Pin+" "+set)
+		}
+	}
+	if len(pins) == 0 {
+		return ""
+	}
+	return " The program of this build never drives " + strings.Join(pins, " or ") + "."
 }
 
 // byLevel puts the worst first.

@@ -66,7 +66,7 @@ var made = map[string]struct {
 }
 
 // aBuild is a ready build, a demo build, or one of those above.
-func aBuild(t *testing.T, name string) *build.Document {
+func aBuild(t testing.TB, name string) *build.Document {
 	t.Helper()
 	if m, ok := made[name]; ok {
 		doc, _, err := plan.Apply(lib, build.New(name, m.board), m.edits)

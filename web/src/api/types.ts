@@ -1630,6 +1630,7 @@ export interface components {
             line?: number;
             parts: string[];
             pin: string;
+            sets: string[];
             wired: string;
         };
         ProgramReplace: {
