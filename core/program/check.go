@@ -199,7 +199,7 @@ func lineOf(line int) []string {
 
 // wired reports whether anything is wired to a pin.
 func (f *facts) wired(pin int) bool {
-	if pin < 0 || pin >= machine.Pins || f.o.alone.rig.pins[pin].control < 0 {
+	if f.o.alone.rig.ControlOf(pin) < 0 {
 		return false
 	}
 	name := f.o.words(pin)
@@ -213,8 +213,8 @@ func (f *facts) wired(pin int) bool {
 
 // place is the control of a pin, and the piece that it is in; nil where it is in none.
 func (f *facts) place(pin int) (control int, piece *wiring.Piece) {
-	if g := f.o.alone.rig.region(pin); g != nil {
-		return f.o.alone.rig.pins[pin].control, g.piece
+	if p := f.o.alone.rig.Piece(pin); p != nil {
+		return f.o.alone.rig.ControlOf(pin), p
 	}
 	return -1, nil
 }

@@ -10,19 +10,23 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/machine"
 	"cablaggio/core/parallel"
+	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
+
+// ms is a millisecond in the board's time.
+const ms = int64(time.Millisecond)
 
 // A run is the program run once, with what the hands did meanwhile.
 type run struct {
 	name    string
 	control int // that the hands moved; -1: none, -2: any
-	moves   []move
+	moves   []rig.Move
 	presses []press
 	limit   int64
 	start   int64
 
-	rig    *rig
+	rig    *rig.Rig
 	ending machine.Ending
 	pins   map[int]*pinFacts
 	notes  []machine.Event // what is told once: began, wrapped, wronged
@@ -197,13 +201,12 @@ const patience = 15 * time.Second
 
 // do runs the program with the hands' moves.
 func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error {
-	r.rig = newRig(net)
-	slices.SortStableFunc(r.moves, func(a, b move) int { return int(a.at - b.at) })
-	r.rig.moves = r.moves
+	r.rig = rig.New(net)
+	r.rig.Plan(r.moves)
 	r.pins, r.lines = map[int]*pinFacts{}, map[int]bool{}
 	b := machine.NewBoard(net.Board, r.rig)
 	b.Limit, b.Start, b.Seen, b.Until, b.Most = r.limit, r.start, r.see, time.Now().Add(patience), made.Calls
-	r.rig.settle()
+	r.rig.Settle()
 	var err error
 	r.ending, err = made.Program.Run(ctx, b)
 	return err
@@ -212,19 +215,19 @@ func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error
 // press adds the moves of a contact that is pressed.
 func (r *run) press(net *wiring.Network, control int, at, lasts int64, bounces bool) {
 	c := &net.Controls[control]
-	rest := restOf(c)
+	rest := rig.Rest(c)
 	held := wiring.Closed - rest
 	edge := func(at int64, to float64) {
 		from := 1 - to
-		r.moves = append(r.moves, move{at, control, to})
+		r.moves = append(r.moves, moved(at, control, to))
 		if !bounces {
 			return
 		}
 		// A contact that closes opens again a few times within its bounce time, and so does one
 		// that opens (common practice: three to ten times; here three, ever longer).
-		if b := bounceOf(net, net.Doc.Part(c.Of)); b > 0 {
+		if b := rig.BounceOf(net, net.Doc.Part(c.Of)); b > 0 {
 			for i, part := range []float64{0.08, 0.2, 0.35, 0.6, 0.8, 1} {
-				r.moves = append(r.moves, move{at + int64(part*float64(b)), control, []float64{from, to}[i%2]})
+				r.moves = append(r.moves, moved(at+int64(part*float64(b)), control, []float64{from, to}[i%2]))
 			}
 		}
 	}
@@ -233,16 +236,12 @@ func (r *run) press(net *wiring.Network, control int, at, lasts int64, bounces b
 	r.presses = append(r.presses, press{from: at, to: at + lasts, bounces: bounces})
 }
 
-// restOf is the setting that a contact is in when nobody touches it.
-func restOf(c *wiring.Control) float64 {
-	if len(c.Planned) > 0 {
-		return c.Planned[0]
-	}
-	return wiring.Open
-}
-
 // shortPress is how long a short press lasts (common practice: a tenth of a second and more).
 const shortPress = 120 * ms
+
+func moved(at int64, control int, to float64) rig.Move {
+	return rig.Move{At: at, Control: control, To: to}
+}
 
 // maxHands is how many contacts, levels and keypads are tried one by one.
 const maxHands = 16
@@ -303,7 +302,7 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 		switch c.Kind {
 		case wiring.Contact:
 			p := net.Doc.Part(c.Of)
-			if p != nil && valueOf(net, p, "closures") > 0 {
+			if p != nil && rig.ValueOf(net, p, "closures") > 0 {
 				runs = append(runs, pulses(net, i, p, pace))
 				continue
 			}
@@ -326,7 +325,7 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 			r := &run{name: c.Name + " is used", control: i, limit: (int64(len(c.Keys))*200*pace + 500) * ms}
 			for k := range c.Keys {
 				at := (300 + int64(k)*200*pace) * ms
-				r.moves = append(r.moves, move{at, i, float64(uint64(1) << k)}, move{at + 120*ms*pace, i, 0})
+				r.moves = append(r.moves, moved(at, i, float64(uint64(1)<<k)), moved(at+120*ms*pace, i, 0))
 				r.presses = append(r.presses, press{from: at, to: at + 120*ms*pace})
 			}
 			runs = append(runs, r)
@@ -357,10 +356,10 @@ func crowd(net *wiring.Network, pace int64) *run {
 		off := (700 + int64(k)*30) * ms * pace
 		switch c.Kind {
 		case wiring.Contact:
-			r.moves = append(r.moves, move{300 * ms * pace, i, wiring.Closed - restOf(c)}, move{off, i, restOf(c)})
+			r.moves = append(r.moves, moved(300*ms*pace, i, wiring.Closed-rig.Rest(c)), moved(off, i, rig.Rest(c)))
 		case wiring.Level:
 			low, high := ends(c)
-			r.moves = append(r.moves, move{300 * ms * pace, i, high}, move{off, i, low})
+			r.moves = append(r.moves, moved(300*ms*pace, i, high), moved(off, i, low))
 		}
 	}
 	return r
@@ -374,7 +373,7 @@ func sweep(net *wiring.Network, control int, pace int64) *run {
 	r := &run{name: c.Name + " is turned", control: control, limit: (300 + 2*steps*30 + 200) * ms * pace}
 	for k := range 2*steps + 1 {
 		part := 1 - math.Abs(float64(k)-steps)/steps
-		r.moves = append(r.moves, move{(300 + int64(k)*30) * ms * pace, control, between(c, low, high, part)})
+		r.moves = append(r.moves, moved((300+int64(k)*30)*ms*pace, control, between(c, low, high, part)))
 	}
 	return r
 }
@@ -399,7 +398,7 @@ func between(c *wiring.Control, low, high, part float64) float64 {
 func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
 	c := &net.Controls[control]
 	r := &run{name: c.Name + " pulses", control: control, limit: 2100 * ms * pace}
-	rate := math.Max(valueOf(net, p, "rate"), 0.1)
+	rate := math.Max(rig.ValueOf(net, p, "rate"), 0.1)
 	period := int64(1e9 / rate)
 	for at := 300 * ms * pace; at+period < 1900*ms*pace && len(r.presses) < 500; at += period {
 		r.press(net, control, at, period/2, false)
@@ -416,16 +415,16 @@ func anything(net *wiring.Network, pace int64) *run {
 		c := &net.Controls[i]
 		switch c.Kind {
 		case wiring.Contact:
-			r.moves = append(r.moves, move{at, i, float64(draw.IntN(2))})
+			r.moves = append(r.moves, moved(at, i, float64(draw.IntN(2))))
 		case wiring.Level:
 			low, high := ends(c)
-			r.moves = append(r.moves, move{at, i, between(c, low, high, draw.Float64())})
+			r.moves = append(r.moves, moved(at, i, between(c, low, high, draw.Float64())))
 		case wiring.Keys:
 			set := 0.0
 			if draw.IntN(2) == 0 {
 				set = float64(uint64(1) << draw.IntN(len(c.Keys)))
 			}
-			r.moves = append(r.moves, move{at, i, set})
+			r.moves = append(r.moves, moved(at, i, set))
 		}
 	}
 	return r
@@ -489,42 +488,4 @@ func (q *pinFacts) take(p *pinFacts) {
 }
 
 // words says what a pin is, for a sentence: "D4".
-func (o *observation) words(pin int) string { return pinName(o.net, pin) }
-
-// within are the acts of an actor from one time to another, the one that holds at its
-// beginning first.
-func (a *actor) within(from, to int64) []act {
-	first, _ := slices.BinarySearchFunc(a.acts, from+1, func(x act, at int64) int {
-		if x.at < at {
-			return -1
-		}
-		return 1
-	})
-	last, _ := slices.BinarySearchFunc(a.acts, to+1, func(x act, at int64) int {
-		if x.at < at {
-			return -1
-		}
-		return 1
-	})
-	return a.acts[max(0, first-1):last]
-}
-
-// at is what an actor does at a time.
-func (a *actor) at(t int64) act {
-	in := a.within(t, t)
-	if len(in) == 0 {
-		return act{}
-	}
-	return in[0]
-}
-
-// changes counts how often an actor goes on or off between two times.
-func (a *actor) changes(from, to int64) (n int) {
-	in := a.within(from, to)
-	for i := 1; i < len(in); i++ {
-		if (in[i].amps >= a.on) != (in[i-1].amps >= a.on) {
-			n++
-		}
-	}
-	return n
-}
+func (o *observation) words(pin int) string { return rig.PinName(o.net, pin) }

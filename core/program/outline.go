@@ -8,6 +8,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/part"
+	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
 
@@ -143,12 +144,12 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 		o.knobs = append(o.knobs, knob{p, words, s.Pin})
 	default:
 		x := in{part: p, words: words, pin: s.Pin, pull: s.Pull, wait: 0.02}
-		if w := valueOf(net, p, "debounce"); w > 0 {
+		if w := rig.ValueOf(net, p, "debounce"); w > 0 {
 			x.wait = w
 		}
 		x.closed = closedReads(net, p, s)
 		if s.Needs == board.Interrupt {
-			o.pulses = append(o.pulses, pulse{in: x, each: max(1, valueOf(net, p, "closures")), factor: valueOf(net, p, "factor")})
+			o.pulses = append(o.pulses, pulse{in: x, each: max(1, rig.ValueOf(net, p, "closures")), factor: rig.ValueOf(net, p, "factor")})
 			return
 		}
 		o.ins = append(o.ins, x)
@@ -158,16 +159,16 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 // closedReads is what an input reads while its contact is closed, or its sensor is triggered:
 // the circuit says so.
 func closedReads(net *wiring.Network, p *build.Part, s build.Signal) bool {
-	r := newRig(net)
+	r := rig.New(net)
 	c := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == p.ID })
 	pin := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Kind == wiring.Mode && c.Of == s.Pin })
 	if c < 0 || pin < 0 {
 		return s.Pull != board.PullUp
 	}
 	if len(net.Controls[pin].Planned) > 0 {
-		r.set(pin, net.Controls[pin].Planned[0])
+		r.Turn(pin, net.Controls[pin].Planned[0])
 	}
-	r.set(c, wiring.Closed)
+	r.Turn(c, wiring.Closed)
 	return r.Level(net.Board.Number(s.Pin))
 }
 
@@ -247,18 +248,18 @@ func lampOn(net *wiring.Network, leg build.Terminal) (name string, high bool) {
 	if i < 0 {
 		return "", true
 	}
-	r := newRig(net)
-	r.settle()
-	before := make([]float64, len(r.actors))
-	for k := range r.actors {
-		before[k], _ = r.through(&r.actors[k])
+	r := rig.New(net)
+	r.Settle()
+	before := make([]float64, len(r.Actors))
+	for k := range r.Actors {
+		before[k], _ = r.Through(&r.Actors[k])
 	}
-	r.set(i, wiring.High)
-	for k := range r.actors {
-		if after, _ := r.through(&r.actors[k]); after > before[k]+onAmps {
-			return r.actors[k].part.Name, true
-		} else if after < before[k]-onAmps {
-			return r.actors[k].part.Name, false
+	r.Turn(i, wiring.High)
+	for k := range r.Actors {
+		if after, _ := r.Through(&r.Actors[k]); after > before[k]+rig.OnAmps {
+			return r.Actors[k].Part.Name, true
+		} else if after < before[k]-rig.OnAmps {
+			return r.Actors[k].Part.Name, false
 		}
 	}
 	return "", true

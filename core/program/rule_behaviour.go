@@ -8,6 +8,7 @@ import (
 
 	"cablaggio/core/check"
 	"cablaggio/core/quantity"
+	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
 
@@ -36,7 +37,7 @@ func (f *facts) clean() (out [][2]*run) {
 }
 
 // steady reports whether an actor does nothing by itself in a run from a time on.
-func steady(a *actor, from, to int64) bool { return a.changes(from, to) == 0 }
+func steady(a *rig.Actor, from, to int64) bool { return a.Changes(from, to) == 0 }
 
 // inverted finds lamps that are lit while nobody presses, and go out while somebody does; and
 // lamps that are lit by a low pin and darken as their knob is turned up.
@@ -50,26 +51,26 @@ var inverted = rule{"inverted", func(f *facts) []check.Finding {
 		if !f.momentary(c) {
 			continue // a door may be open as well as shut
 		}
-		for i := range r.rig.actors {
-			a := &r.rig.actors[i]
-			base := &f.o.alone.rig.actors[i]
-			if !a.lamp || told[a.name] || !steady(base, 100*ms, f.o.alone.limit) || base.at(r.limit-1).amps < base.on {
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
+			base := &f.o.alone.rig.Actors[i]
+			if !a.Lamp || told[a.Name] || !steady(base, 100*ms, f.o.alone.limit) || base.At(r.limit-1).Amps < base.On {
 				continue
 			}
 			// Dark in the later half of the hold, lit in its last moment before and after.
-			dark := a.at(hold.to-50*ms).amps < a.on && a.changes((hold.from+hold.to)/2, hold.to-50*ms) == 0
-			lit := a.at(hold.from-50*ms).amps >= a.on && a.at(r.limit-1).amps >= a.on
+			dark := a.At(hold.to-50*ms).Amps < a.On && a.Changes((hold.from+hold.to)/2, hold.to-50*ms) == 0
+			lit := a.At(hold.from-50*ms).Amps >= a.On && a.At(r.limit-1).Amps >= a.On
 			short := r.presses[0]
-			if !dark || !lit || a.at(short.from-10*ms).amps < a.on {
+			if !dark || !lit || a.At(short.from-10*ms).Amps < a.On {
 				continue
 			}
-			told[a.name] = true
+			told[a.Name] = true
 			pin, line := f.driver(a)
-			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID, c.Of}, Line: line, State: r.name}
+			x := check.Finding{Level: check.Care, Parts: []string{a.Part.ID, c.Of}, Line: line, State: r.name}
 			if pin != "" {
 				x.Pins = []string{pin}
 			}
-			x.Title = fmt.Sprintf("%s is lit while nobody touches %s, and goes out while it is %s.", a.name, c.Name, c.Settings[wiring.Closed])
+			x.Title = fmt.Sprintf("%s is lit while nobody touches %s, and goes out while it is %s.", a.Name, c.Name, c.Settings[wiring.Closed])
 			x.Why = f.whyInverted(a, c)
 			out = append(out, x)
 		}
@@ -81,8 +82,8 @@ var inverted = rule{"inverted", func(f *facts) []check.Finding {
 func (f *facts) momentary(c *wiring.Control) bool { return c.Settings[wiring.Closed] == "pressed" }
 
 // whyInverted says where the levels are probably exchanged.
-func (f *facts) whyInverted(a *actor, c *wiring.Control) string {
-	for _, s := range a.part.Signals {
+func (f *facts) whyInverted(a *rig.Actor, c *wiring.Control) string {
+	for _, s := range a.Part.Signals {
 		if s.Active == "low" {
 			return fmt.Sprintf("A low pin lights it: on %s, LOW is on and HIGH is off.", s.Pin)
 		}
@@ -98,9 +99,9 @@ func (f *facts) whyInverted(a *actor, c *wiring.Control) string {
 }
 
 // driver is the pin that drives an actor, and a line that writes it.
-func (f *facts) driver(a *actor) (pin string, line int) {
-	for _, s := range a.part.Signals {
-		if len(a.part.Signals) > 1 && !strings.Contains(a.name, s.Name) {
+func (f *facts) driver(a *rig.Actor) (pin string, line int) {
+	for _, s := range a.Part.Signals {
+		if len(a.Part.Signals) > 1 && !strings.Contains(a.Name, s.Name) {
 			continue
 		}
 		if p := f.o.pins[f.board.Number(s.Pin)]; p != nil && p.output() {
@@ -126,23 +127,23 @@ func (f *facts) darkens(told map[string]bool) (out []check.Finding) {
 		if in == nil {
 			continue
 		}
-		for i := range r.rig.actors {
-			a := &r.rig.actors[i]
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
 			pin, line := f.driver(a)
-			if !a.lamp || told[a.name] || pin == "" || !lowLights(a, pin) || !steady(&f.o.alone.rig.actors[i], 100*ms, f.o.alone.limit) {
+			if !a.Lamp || told[a.Name] || pin == "" || !lowLights(a, pin) || !steady(&f.o.alone.rig.Actors[i], 100*ms, f.o.alone.limit) {
 				continue
 			}
 			// In the middle of the run the level is at its most.
-			middle := r.moves[len(r.moves)/2].at + 20*ms
-			atLeast, atMost := a.at(r.moves[0].at+20*ms), a.at(middle)
+			middle := r.moves[len(r.moves)/2].At + 20*ms
+			atLeast, atMost := a.At(r.moves[0].At+20*ms), a.At(middle)
 			high, low := readingAt(r, in, true), readingAt(r, in, false)
-			if high <= low || atLeast.amps < 3*a.on || atMost.amps > 0.5*atLeast.amps {
+			if high <= low || atLeast.Amps < 3*a.On || atMost.Amps > 0.5*atLeast.Amps {
 				continue
 			}
-			told[a.name] = true
+			told[a.Name] = true
 			out = append(out, check.Finding{
-				Level: check.Care, Parts: []string{a.part.ID, c.Of}, Pins: []string{pin}, Line: line, State: r.name,
-				Title: fmt.Sprintf("%s gets darker as the reading of %s grows.", a.name, c.Name),
+				Level: check.Care, Parts: []string{a.Part.ID, c.Of}, Pins: []string{pin}, Line: line, State: r.name,
+				Title: fmt.Sprintf("%s gets darker as the reading of %s grows.", a.Name, c.Name),
 				Why:   fmt.Sprintf("A low pin lights it: a duty of 0 is as bright as it gets. Write %s less the value.", fullOf(f.o.pins[f.board.Number(pin)])),
 			})
 		}
@@ -157,8 +158,8 @@ func fullOf(p *pinFacts) string {
 	return fmt.Sprintf("%g", p.duty.full)
 }
 
-func lowLights(a *actor, pin string) bool {
-	for _, s := range a.part.Signals {
+func lowLights(a *rig.Actor, pin string) bool {
+	for _, s := range a.Part.Signals {
 		if s.Pin == pin && s.Active == "low" {
 			return true
 		}
@@ -168,13 +169,13 @@ func lowLights(a *actor, pin string) bool {
 
 // readingAt is the reading at the end of the range, most or least.
 func readingAt(r *run, in *pinFacts, most bool) float64 {
-	g := newRig(r.rig.net)
+	g := rig.New(r.rig.Network())
 	for _, c := range []struct{ at int }{{len(r.moves) / 2}, {0}} {
 		if (c.at > 0) == most {
-			g.set(r.control, r.moves[c.at].to)
+			g.Turn(r.control, r.moves[c.at].To)
 		}
 	}
-	g.Set(in.pin, r.rig.pins[in.pin].drive, 0)
+	g.Set(in.pin, r.rig.Drive(in.pin), 0)
 	return g.Reading(in.pin)
 }
 
@@ -189,14 +190,14 @@ var together = rule{"together", func(f *facts) []check.Finding {
 				continue
 			}
 			q := check.Against("current", quantity.Ampere, wiring.Range{Low: amps, Typ: amps, High: amps}, f.board.Logic.Total)
-			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID, b.part.ID}, Found: q, State: r.name}
+			x := check.Finding{Level: check.Care, Parts: []string{a.Part.ID, b.Part.ID}, Found: q, State: r.name}
 			_, x.Line = f.driver(b)
-			for _, l := range []*actor{a, b} {
+			for _, l := range []*rig.Actor{a, b} {
 				if pin, _ := f.driver(l); pin != "" {
 					x.Pins = append(x.Pins, pin)
 				}
 			}
-			x.Title = fmt.Sprintf("%s and %s are on together, after %s; they are said to take turns.", a.name, b.name, seconds(at))
+			x.Title = fmt.Sprintf("%s and %s are on together, after %s; they are said to take turns.", a.Name, b.Name, seconds(at))
 			x.Why = "The wiring was worked out for one at a time: with a shared resistor both are darker, and without one the pins carry more than was counted. Switch the one off before the other goes on."
 			out = append(out, x)
 			break
@@ -207,31 +208,31 @@ var together = rule{"together", func(f *facts) []check.Finding {
 
 // overlap looks for two parts of a group that are on at the same time for longer than a
 // program takes from one write to the next.
-func overlap(r *run, group []string) (a, b *actor, at int64, amps float64) {
+func overlap(r *run, group []string) (a, b *rig.Actor, at int64, amps float64) {
 	const least = 2 * ms
-	for i := range r.rig.actors {
-		x := &r.rig.actors[i]
-		if !slices.Contains(group, x.part.ID) {
+	for i := range r.rig.Actors {
+		x := &r.rig.Actors[i]
+		if !slices.Contains(group, x.Part.ID) {
 			continue
 		}
-		for k := i + 1; k < len(r.rig.actors); k++ {
-			y := &r.rig.actors[k]
-			if y.part == x.part || !slices.Contains(group, y.part.ID) {
+		for k := i + 1; k < len(r.rig.Actors); k++ {
+			y := &r.rig.Actors[k]
+			if y.Part == x.Part || !slices.Contains(group, y.Part.ID) {
 				continue
 			}
-			for n, act := range x.acts {
-				if act.amps < x.on {
+			for n, act := range x.Acts {
+				if act.Amps < x.On {
 					continue
 				}
 				end := r.limit
-				if n+1 < len(x.acts) {
-					end = x.acts[n+1].at
+				if n+1 < len(x.Acts) {
+					end = x.Acts[n+1].At
 				}
-				for m, other := range y.within(act.at, end) {
+				for m, other := range y.Within(act.At, end) {
 					_ = m
-					from := max(act.at, other.at)
-					if other.amps >= y.on && end-from > least && y.at(from+least).amps >= y.on {
-						return x, y, from, act.amps + other.amps
+					from := max(act.At, other.At)
+					if other.Amps >= y.On && end-from > least && y.At(from+least).Amps >= y.On {
+						return x, y, from, act.Amps + other.Amps
 					}
 				}
 			}
@@ -245,8 +246,8 @@ var pinsTotal = rule{"total", func(f *facts) []check.Finding {
 	var worst float64
 	var in *run
 	for _, r := range f.o.all() {
-		if r.rig.most > worst {
-			worst, in = r.rig.most, r
+		if r.rig.Most > worst {
+			worst, in = r.rig.Most, r
 		}
 	}
 	if in == nil || worst <= f.board.Logic.Total.Recommended {
@@ -254,7 +255,7 @@ var pinsTotal = rule{"total", func(f *facts) []check.Finding {
 	}
 	q := check.Against("all pins together", quantity.Ampere, wiring.Range{Low: worst, Typ: worst, High: worst}, f.board.Logic.Total)
 	x := check.Finding{Level: q.Level, Found: q, State: in.name}
-	x.Title = fmt.Sprintf("With this program all pins together carry %s, after %s.", q.TypText, seconds(in.rig.mostAt))
+	x.Title = fmt.Sprintf("With this program all pins together carry %s, after %s.", q.TypText, seconds(in.rig.MostAt))
 	x.Why = fmt.Sprintf("%s is recommended, %s is the limit, at the typical values.", q.Limit.RecommendedText, q.Limit.AbsoluteText)
 	return []check.Finding{x}
 }}
@@ -270,20 +271,20 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 		c := f.contact(clean)
 		from, to := bouncing.presses[1].from, bouncing.limit-20*ms
 		what, more := "", false
-		for i := range clean.rig.actors {
-			a, b := &clean.rig.actors[i], &bouncing.rig.actors[i]
-			n, m := a.changes(from, to), b.changes(from, to)
-			if n > 8 || a.lost || b.lost {
+		for i := range clean.rig.Actors {
+			a, b := &clean.rig.Actors[i], &bouncing.rig.Actors[i]
+			n, m := a.Changes(from, to), b.Changes(from, to)
+			if n > 8 || a.Lost || b.Lost {
 				continue // it goes on and off by itself
 			}
 			// What blinks by itself may do so once more or less.
-			alone := f.o.alone.rig.actors[i].changes(from, to)
-			if on := a.at(to).amps >= a.on; n != m && alone == 0 || alone == 0 && on != (b.at(to).amps >= b.on) {
+			alone := f.o.alone.rig.Actors[i].Changes(from, to)
+			if on := a.At(to).Amps >= a.On; n != m && alone == 0 || alone == 0 && on != (b.At(to).Amps >= b.On) {
 				// Follows of the contact itself are no harm: after the bounce all is as it should be.
-				if on == (b.at(to).amps >= b.on) && follows(a, clean) {
+				if on == (b.At(to).Amps >= b.On) && follows(a, clean) {
 					continue
 				}
-				what, more = a.name, true
+				what, more = a.Name, true
 				break
 			}
 		}
@@ -306,7 +307,7 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 				}
 			}
 			x.Why = fmt.Sprintf("Its contact opens and closes several times within %s; the program takes each for a press, as %s shows. Let it wait until the pin has stayed as it is for %s.",
-				seconds(bounceOf(f.net, p)), what, seconds(int64(math.Max(0.02, 2*valueOf(f.net, p, "bounce"))*1e9)))
+				seconds(rig.BounceOf(f.net, p)), what, seconds(int64(math.Max(0.02, 2*rig.ValueOf(f.net, p, "bounce"))*1e9)))
 		}
 		x.Title = fmt.Sprintf("One press of %s can act more than once.", c.Name)
 		out = append(out, x)
@@ -316,9 +317,9 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 
 // follows reports whether an actor does what the contact does: on while it is held, off while
 // it is not, or the other way round.
-func follows(a *actor, r *run) bool {
+func follows(a *rig.Actor, r *run) bool {
 	h := r.presses[2]
-	during, before, after := a.at(h.to-20*ms).amps >= a.on, a.at(h.from-20*ms).amps >= a.on, a.at(r.limit-1).amps >= a.on
+	during, before, after := a.At(h.to-20*ms).Amps >= a.On, a.At(h.from-20*ms).Amps >= a.On, a.At(r.limit-1).Amps >= a.On
 	return before == after && during != before
 }
 
@@ -338,19 +339,19 @@ var held = rule{"held", func(f *facts) []check.Finding {
 		r := pair[0]
 		c := f.contact(r)
 		h := r.presses[2]
-		for i := range r.rig.actors {
-			a := &r.rig.actors[i]
-			n := a.changes(h.from+100*ms, h.to)
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
+			n := a.Changes(h.from+100*ms, h.to)
 			rate := float64(n) / (float64(h.to-h.from-100*ms) / 1e9)
-			if rate < 12 || f.o.alone.rig.actors[i].changes(h.from, h.to) > n/4 {
+			if rate < 12 || f.o.alone.rig.Actors[i].Changes(h.from, h.to) > n/4 {
 				continue
 			}
-			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.part.ID}, State: r.name}
+			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.Part.ID}, State: r.name}
 			_, x.Line = f.driver(a)
 			if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
 				x.Pins = []string{p.Signals[0].Pin}
 			}
-			x.Title = fmt.Sprintf("While %s is held, %s goes on and off %.0f times a second.", c.Name, a.name, rate/2)
+			x.Title = fmt.Sprintf("While %s is held, %s goes on and off %.0f times a second.", c.Name, a.Name, rate/2)
 			x.Why = "So it is chance how it ends. Compare what the pin reads with what it read the last time, and act only when it has changed."
 			out = append(out, x)
 			break
@@ -408,9 +409,9 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 
 // alike reports whether everything that acts is as much on at one time of a run as at another.
 func alike(r *run, at, then int64) bool {
-	for i := range r.rig.actors {
-		a := &r.rig.actors[i]
-		if (a.at(at).amps >= a.on) != (a.at(then).amps >= a.on) {
+	for i := range r.rig.Actors {
+		a := &r.rig.Actors[i]
+		if (a.At(at).Amps >= a.On) != (a.At(then).Amps >= a.On) {
 			return false
 		}
 	}
@@ -419,23 +420,23 @@ func alike(r *run, at, then int64) bool {
 
 // answer is how long after a moment something happens that does not happen by itself, and
 // what does it; nil: nothing does.
-func (f *facts) answer(r *run, from, to int64) (int64, *actor) {
-	best, who := int64(0), (*actor)(nil)
-	for i := range r.rig.actors {
-		a, base := &r.rig.actors[i], &f.o.alone.rig.actors[i]
-		for _, x := range a.within(from, to) {
-			if x.at <= from {
+func (f *facts) answer(r *run, from, to int64) (int64, *rig.Actor) {
+	best, who := int64(0), (*rig.Actor)(nil)
+	for i := range r.rig.Actors {
+		a, base := &r.rig.Actors[i], &f.o.alone.rig.Actors[i]
+		for _, x := range a.Within(from, to) {
+			if x.At <= from {
 				continue
 			}
 			// What is as it would be without the hand, give or take what the hand delays, is no
 			// answer.
-			if slices.ContainsFunc(base.within(x.at-5*ms, x.at+5*ms), func(y act) bool {
-				return math.Abs(y.amps-x.amps) <= 0.002*math.Max(y.amps, 1e-4)
+			if slices.ContainsFunc(base.Within(x.At-5*ms, x.At+5*ms), func(y rig.Act) bool {
+				return math.Abs(y.Amps-x.Amps) <= 0.002*math.Max(y.Amps, 1e-4)
 			}) {
 				continue
 			}
-			if who == nil || x.at-from < best {
-				best, who = x.at-from, a
+			if who == nil || x.At-from < best {
+				best, who = x.At-from, a
 			}
 			break
 		}
@@ -451,7 +452,7 @@ func (f *facts) answer(r *run, from, to int64) (int64, *actor) {
 	}
 	for _, p := range r.prints {
 		if p.at >= from && p.at < to && said == 0 {
-			return p.at - from, &actor{name: "what it prints"}
+			return p.at - from, &rig.Actor{Name: "what it prints"}
 		}
 	}
 	return 0, nil
@@ -463,10 +464,10 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 	exclusive := func(id string) bool {
 		return slices.ContainsFunc(f.doc.Exclusive, func(g []string) bool { return slices.Contains(g, id) })
 	}
-	for i := range f.o.alone.rig.actors {
+	for i := range f.o.alone.rig.Actors {
 		for _, r := range f.o.all() {
-			a := &r.rig.actors[i]
-			if !a.lamp || r.control == -2 || exclusive(a.part.ID) || len(a.acts) < 8 {
+			a := &r.rig.Actors[i]
+			if !a.Lamp || r.control == -2 || exclusive(a.Part.ID) || len(a.Acts) < 8 {
 				continue
 			}
 			on, off, n := shares(a, r.limit)
@@ -474,7 +475,7 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 				continue
 			}
 			pin, line := f.driver(a)
-			x := check.Finding{Level: check.Care, Parts: []string{a.part.ID}, Line: line, State: r.name}
+			x := check.Finding{Level: check.Care, Parts: []string{a.Part.ID}, Line: line, State: r.name}
 			if r == f.o.alone {
 				x.State = ""
 			}
@@ -483,16 +484,16 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			}
 			period := on + off
 			switch {
-			case period < 16*ms && int64(n)*period < 300*ms && !a.lost:
+			case period < 16*ms && int64(n)*period < 300*ms && !a.Lost:
 				continue // a contact that bounces, and what follows it
 			case period < 16*ms:
-				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))
+				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.Name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))
 				x.Why = "From about 60 times a second on nobody sees a blinking (common practice). A pause is missing after one of the two writes, or both."
 			case on < 4*ms && off > 50*ms:
-				x.Title = fmt.Sprintf("%s is lit for %s only: hardly anybody sees that.", a.name, seconds(on))
+				x.Title = fmt.Sprintf("%s is lit for %s only: hardly anybody sees that.", a.Name, seconds(on))
 				x.Why = "After the write that lights it a pause is missing."
 			case off < 4*ms && on > 50*ms:
-				x.Title = fmt.Sprintf("%s is dark for %s only: it seems to stay lit.", a.name, seconds(off))
+				x.Title = fmt.Sprintf("%s is dark for %s only: it seems to stay lit.", a.Name, seconds(off))
 				x.Why = "After the write that darkens it a pause is missing."
 			default:
 				continue
@@ -505,19 +506,19 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 }}
 
 // shares is how long an actor is typically on and off, when it goes to and fro.
-func shares(a *actor, end int64) (on, off int64, n int) {
+func shares(a *rig.Actor, end int64) (on, off int64, n int) {
 	var ons, offs []int64
 	start := 0
-	for k := 1; k < len(a.acts); k++ {
-		was, is := a.acts[k-1].amps >= a.on, a.acts[k].amps >= a.on
-		if a.acts[k].hertz > 0 || a.acts[k-1].hertz > 0 {
+	for k := 1; k < len(a.Acts); k++ {
+		was, is := a.Acts[k-1].Amps >= a.On, a.Acts[k].Amps >= a.On
+		if a.Acts[k].Hertz > 0 || a.Acts[k-1].Hertz > 0 {
 			return 0, 0, 0
 		}
 		if was == is {
 			continue
 		}
 		if start > 0 {
-			if lasted := a.acts[k].at - a.acts[start].at; was {
+			if lasted := a.Acts[k].At - a.Acts[start].At; was {
 				ons = append(ons, lasted)
 			} else {
 				offs = append(offs, lasted)
@@ -556,7 +557,7 @@ var pulsesLost = rule{"pulses", func(f *facts) []check.Finding {
 				continue
 			}
 			x := check.Finding{Level: check.Care, Parts: []string{p.ID}, Pins: []string{s.Pin}, State: r.name, Line: max(q.attachLine, q.readLine)}
-			rate := valueOf(f.net, p, "rate")
+			rate := rig.ValueOf(f.net, p, "rate")
 			period := 1e9 / math.Max(rate, 0.1)
 			switch {
 			case q.attachLine > 0 && q.lost > 0:

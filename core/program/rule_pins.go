@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 	"strings"
 
 	"cablaggio/core/board"
@@ -11,6 +12,7 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
 	"cablaggio/core/quantity"
+	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
 
@@ -99,13 +101,13 @@ var pinMode = rule{"mode", func(f *facts) []check.Finding {
 // faint is the current that a pull-up alone drives through what hangs on a pin, and through
 // which part.
 func (f *facts) faint(pin int) (amps float64, part string) {
-	r := newRig(f.net)
+	r := rig.New(f.net)
 	r.Set(pin, machine.Drive{Mode: machine.PulledUp}, 0)
-	for i := range r.actors {
-		a := &r.actors[i]
-		if a.region == r.region(pin) {
-			if through, _ := r.through(a); through > amps {
-				amps, part = through, a.name
+	for i := range r.Actors {
+		a := &r.Actors[i]
+		if r.Beside(a, pin) {
+			if through, _ := r.Through(a); through > amps {
+				amps, part = through, a.Name
 			}
 		}
 	}
@@ -429,6 +431,9 @@ var partUnused = rule{"unused", func(f *facts) []check.Finding {
 	meant := map[string]bool{}
 	for _, pin := range f.moved {
 		meant[pin] = true
+	}
+	if f.o.slow && slices.ContainsFunc(f.tree.Calls, func(c Call) bool { return !f.o.lines[c.Line] }) {
+		return nil // it was not come to all of it
 	}
 	for _, c := range f.idle() {
 		p := f.o.pins[f.board.Number(c.Signal.Pin)]

@@ -356,7 +356,7 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 		}
 	}
 	for i, c := range o.chains {
-		t.say("show%d(1UL << (beat %% %d));  // one after the other", i, len(c.lamps))
+		t.say("static unsigned long shown%d = ~0UL;\nif (beat != shown%d) {\n  shown%d = beat;\n  show%d(1UL << (beat %% %d));  // one after the other\n}", i, i, i, i, len(c.lamps))
 	}
 	o.cppReport(t, n)
 }

@@ -1,4 +1,4 @@
-package program
+package rig
 
 import (
 	"slices"
@@ -28,7 +28,7 @@ type leg struct {
 
 var registerOuts = [...]string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh", "serial"}
 
-func (r *rig) addChip(p *build.Part, of map[*wiring.Piece]*region) {
+func (r *Rig) addChip(p *build.Part, of map[*wiring.Piece]*region) {
 	kind, ok := r.net.Library.Catalogue.Kind(p.Kind)
 	if !ok || kind.Model != "register" {
 		return
@@ -53,7 +53,7 @@ func (r *rig) addChip(p *build.Part, of map[*wiring.Piece]*region) {
 }
 
 // high reports what a leg reads, against half of the board's logic.
-func (r *rig) high(l leg) bool {
+func (r *Rig) high(l leg) bool {
 	if l.region == nil {
 		return l.fixed
 	}
@@ -63,7 +63,7 @@ func (r *rig) high(l leg) bool {
 // clockChips lets the registers see their edges (JEDEC JESD7 class: both the shift and the
 // storage register take over on the rising edge of their clock), and reports whether an output
 // moved. All look before any moves, so that a chain takes over together.
-func (r *rig) clockChips() (moved bool) {
+func (r *Rig) clockChips() (moved bool) {
 	if len(r.chips) == 0 || !slices.ContainsFunc(r.touched, func(g *region) bool { return g.chips }) {
 		return false
 	}
@@ -104,8 +104,8 @@ func (r *rig) clockChips() (moved bool) {
 			if k == 8 && c.shift[7] || k < 8 && shown[k] && !s.off {
 				to = wiring.High
 			}
-			if r.setting(out) != to {
-				r.set(out, to)
+			if r.Setting(out) != to {
+				r.Turn(out, to)
 				moved = true
 			}
 		}

@@ -1,9 +1,13 @@
-package program
+// Package rig is a build with hands at it: the network of its wiring, with the pins as a board
+// drives them and everything else as hands and the world have set it. It is the world that a
+// program's board stands in, for whoever asks: the check of a program, the bench.
+package rig
 
 import (
 	"encoding/binary"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"sort"
 	"time"
@@ -14,29 +18,29 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// ms is a millisecond in the board's time.
 const ms = int64(time.Millisecond)
 
 // A rig is the build with hands at it: the world that a program's board stands in. Levels
 // are those of the network, at the typical values, in the modes that the program sets and the
 // settings that the hands have reached.
-type rig struct {
+type Rig struct {
 	net     *wiring.Network
 	regions []*region
 	knobs   []knobOf // of each control: where it is
 	pins    [machine.Pins]wire
-	moves   []move // in the order of time
+	moves   []Move // in the order of time
 	done    int    // how many of them were made
 	chips   []chip
-	actors  []actor
+	noise   *rand.Rand // of floating pins, and of what registers hold; nil: none
+	Actors  []Actor
 	touched []*region
 	now     int64
 	vil     float64
 	vih     float64
 
 	total  float64 // what all pins carry now
-	most   float64 // and carried at most
-	mostAt int64
+	Most   float64 // and carried at most, at the typical values
+	MostAt int64
 }
 
 // A region is a piece of the network in the state that it is in. A program meets the same few
@@ -73,38 +77,39 @@ type wire struct {
 	level    bool
 }
 
-// A move is one control set by a hand, or by the world.
-type move struct {
-	at      int64
-	control int
-	to      float64
+// A Move is one control set by a hand, or by the world.
+type Move struct {
+	At      int64 // ns
+	Control int   // in the network
+	To      float64
 }
 
-// An actor is something that a builder sees or hears: a lamp, a buzzer, a motor. Its acts are
+// An Actor is something that a builder sees or hears: a lamp, a buzzer, a motor. Its acts are
 // how much current goes through it from when on.
-type actor struct {
-	part    *build.Part
-	name    string
-	element int
+type Actor struct {
+	Part    *build.Part
+	Name    string
+	Element int
 	region  *region
-	lamp    bool
-	on      float64 // amperes from which on it counts as on
-	acts    []act
-	lost    bool // there were more than are kept
+	Lamp    bool
+	On      float64 // amperes from which on it counts as on
+	Acts    []Act
+	Lost    bool // there were more than are kept
 }
 
-type act struct {
-	at    int64
-	amps  float64 // the average where it is pulsed
-	hertz float64 // of what it is pulsed with; 0: steady
+// An Act is the current through an actor from a time on.
+type Act struct {
+	At    int64
+	Amps  float64 // the average where it is pulsed
+	Hertz float64 // of what it is pulsed with; 0: steady
 }
 
 // maxActs bounds what is kept of an actor in one run.
 const maxActs = 4000
 
-// newRig returns a rig of a network with its hands at rest.
-func newRig(net *wiring.Network) *rig {
-	r := &rig{net: net, knobs: make([]knobOf, len(net.Controls))}
+// New returns a rig of a network with its hands at rest.
+func New(net *wiring.Network) *Rig {
+	r := &Rig{net: net, knobs: make([]knobOf, len(net.Controls))}
 	rail := net.RailVolts(net.Board.Logic.Rail).Typ
 	r.vil, r.vih = net.Board.Logic.VIL.At(rail), net.Board.Logic.VIH.At(rail)
 	of := map[*wiring.Piece]*region{}
@@ -129,7 +134,7 @@ func newRig(net *wiring.Network) *rig {
 				}
 			}
 		}
-		r.set(i, rest(c))
+		r.Turn(i, Rest(c))
 	}
 	for i, e := range net.Elements {
 		if g := of[net.PieceWith(i)]; g != nil && (e.Role == wiring.HighSide || e.Role == wiring.LowSide) {
@@ -146,8 +151,8 @@ func newRig(net *wiring.Network) *rig {
 	return r
 }
 
-// rest is the setting of a control when nothing has happened yet.
-func rest(c *wiring.Control) float64 {
+// Rest is the setting of a control when nothing has happened yet.
+func Rest(c *wiring.Control) float64 {
 	switch {
 	case c.Kind == wiring.Mode:
 		return wiring.LetGo
@@ -171,38 +176,38 @@ func middle(c *wiring.Control) float64 {
 	return named[len(named)/2]
 }
 
-// onAmps is the current from which on a lamp is seen in a lit room (common practice: a modern
+// OnAmps is the current from which on a lamp is seen in a lit room (common practice: a modern
 // LED glimmers at a tenth of a milliampere, and is seen well from half of one).
-const onAmps = 0.2e-3
+const OnAmps = 0.2e-3
 
 // findActors lists what acts.
-func (r *rig) findActors(of map[*wiring.Piece]*region) {
-	add := func(a actor) {
-		if a.element >= 0 {
-			if a.region = of[r.net.PieceWith(a.element)]; a.region != nil {
-				r.actors = append(r.actors, a)
+func (r *Rig) findActors(of map[*wiring.Piece]*region) {
+	add := func(a Actor) {
+		if a.Element >= 0 {
+			if a.region = of[r.net.PieceWith(a.Element)]; a.region != nil {
+				r.Actors = append(r.Actors, a)
 			}
 		}
 	}
 	for _, l := range r.net.Lamps {
-		add(actor{part: l.Part, name: l.Name, element: l.Element, lamp: true, on: onAmps})
+		add(Actor{Part: l.Part, Name: l.Name, Element: l.Element, Lamp: true, On: OnAmps})
 	}
 	for i := range r.net.Doc.Parts {
 		p := &r.net.Doc.Parts[i]
 		kind, _ := r.net.Library.Catalogue.Kind(p.Kind)
 		if kind != nil && (kind.Model == "coil" || kind.Model == "filament" || kind.Model == "buzzer") {
-			add(actor{part: p, name: p.Name, element: r.net.Find(wiring.Body, p.ID, ""), on: 1e-3})
+			add(Actor{Part: p, Name: p.Name, Element: r.net.Find(wiring.Body, p.ID, ""), On: 1e-3})
 		}
 	}
-	sort.SliceStable(r.actors, func(i, j int) bool { return r.actors[i].name < r.actors[j].name })
-	for i := range r.actors {
-		g := r.actors[i].region
+	sort.SliceStable(r.Actors, func(i, j int) bool { return r.Actors[i].Name < r.Actors[j].Name })
+	for i := range r.Actors {
+		g := r.Actors[i].region
 		g.actors = append(g.actors, i)
 	}
 }
 
-// set moves a control.
-func (r *rig) set(control int, to float64) {
+// Turn moves a control at once.
+func (r *Rig) Turn(control int, to float64) {
 	k := r.knobs[control]
 	if k.region == nil || k.region.state[k.index] == to {
 		return
@@ -213,8 +218,8 @@ func (r *rig) set(control int, to float64) {
 	r.touch(k.region)
 }
 
-// setting is what a control is set to.
-func (r *rig) setting(control int) float64 {
+// Setting is what a control is set to.
+func (r *Rig) Setting(control int) float64 {
 	if k := r.knobs[control]; k.region != nil {
 		return k.region.state[k.index]
 	}
@@ -222,7 +227,7 @@ func (r *rig) setting(control int) float64 {
 }
 
 // touch has what acts in a region looked at.
-func (r *rig) touch(g *region) {
+func (r *Rig) touch(g *region) {
 	if !g.touched {
 		g.touched = true
 		r.touched = append(r.touched, g)
@@ -262,28 +267,28 @@ func (g *region) volts(node circuit.Node) float64 {
 }
 
 // Next implements [machine.World].
-func (r *rig) Next() int64 {
+func (r *Rig) Next() int64 {
 	if r.done < len(r.moves) {
-		return r.moves[r.done].at
+		return r.moves[r.done].At
 	}
 	return machine.Never
 }
 
 // Happen implements [machine.World].
-func (r *rig) Happen(at int64) {
+func (r *Rig) Happen(at int64) {
 	r.now = at
-	for r.done < len(r.moves) && r.moves[r.done].at <= at {
+	for r.done < len(r.moves) && r.moves[r.done].At <= at {
 		m := r.moves[r.done]
 		r.done++
-		r.set(m.control, m.to)
+		r.Turn(m.Control, m.To)
 	}
-	r.settle()
+	r.Settle()
 }
 
 var modes = [...]float64{machine.LetGo: wiring.LetGo, machine.PulledUp: wiring.PulledUp, machine.PulledDown: wiring.PulledDown, machine.Driven: wiring.DrivenLow}
 
 // Set implements [machine.World].
-func (r *rig) Set(pin int, d machine.Drive, at int64) {
+func (r *Rig) Set(pin int, d machine.Drive, at int64) {
 	r.now = at
 	w := &r.pins[pin]
 	was := w.drive
@@ -298,15 +303,15 @@ func (r *rig) Set(pin int, d machine.Drive, at int64) {
 	if r.net.Controls[w.control].Settings[int(mode)] == "" { // the pin has no such mode, and stays as it can be
 		mode = wiring.LetGo
 	}
-	r.set(w.control, mode)
+	r.Turn(w.control, mode)
 	if g := r.knobs[w.control].region; g != nil && (was.Pulsed() || d.Pulsed()) {
 		r.touch(g)
 	}
-	r.settle()
+	r.Settle()
 }
 
-// settle lets chips answer, and notes what acts differently now.
-func (r *rig) settle() {
+// Settle lets chips answer, and notes what acts differently now.
+func (r *Rig) Settle() {
 	for range 4 { // a chip may move another's input
 		if !r.clockChips() {
 			break
@@ -316,27 +321,27 @@ func (r *rig) settle() {
 		g.touched = false
 		r.sum(g)
 		for _, i := range g.actors {
-			a := &r.actors[i]
-			amps, hertz := r.through(a)
-			if n := len(a.acts); n > 0 && math.Abs(a.acts[n-1].amps-amps) < 1e-6 && a.acts[n-1].hertz == hertz {
+			a := &r.Actors[i]
+			amps, hertz := r.Through(a)
+			if n := len(a.Acts); n > 0 && math.Abs(a.Acts[n-1].Amps-amps) < 1e-6 && a.Acts[n-1].Hertz == hertz {
 				continue
 			}
-			if len(a.acts) >= maxActs {
-				a.lost = true
+			if len(a.Acts) >= maxActs {
+				a.Lost = true
 				continue
 			}
-			a.acts = append(a.acts, act{r.now, amps, hertz})
+			a.Acts = append(a.Acts, Act{r.now, amps, hertz})
 		}
 	}
 	r.touched = r.touched[:0]
-	if r.total > r.most+1e-6 {
-		r.most, r.mostAt = r.total, r.now
+	if r.total > r.Most+1e-6 {
+		r.Most, r.MostAt = r.total, r.now
 	}
 }
 
 // sum adds up what the pins of a region carry, sourced or sunk; with a duty, while it is where
 // it is most of the time.
-func (r *rig) sum(g *region) {
+func (r *Rig) sum(g *region) {
 	if len(g.ends) == 0 {
 		return
 	}
@@ -356,8 +361,8 @@ func (r *rig) sum(g *region) {
 // stay where they are most of the time.
 const maxPulsed = 4
 
-// through is the current through an actor: of pins with a duty the average over their levels.
-func (r *rig) through(a *actor) (amps, hertz float64) {
+// Through is the current through an actor: of pins with a duty the average over their levels.
+func (r *Rig) Through(a *Actor) (amps, hertz float64) {
 	var pulsed []int
 	for _, pin := range a.region.pins {
 		if d := r.pins[pin].drive; d.Pulsed() && len(pulsed) < maxPulsed {
@@ -367,7 +372,7 @@ func (r *rig) through(a *actor) (amps, hertz float64) {
 	}
 	if len(pulsed) == 0 {
 		if s := a.region.solve(); s != nil {
-			return math.Abs(s.TypicalAmps(a.element)), 0
+			return math.Abs(s.TypicalAmps(a.Element)), 0
 		}
 		return 0, 0
 	}
@@ -384,14 +389,14 @@ func (r *rig) through(a *actor) (amps, hertz float64) {
 			weight *= share
 		}
 		if s := a.region.in(state); s != nil {
-			amps += weight * math.Abs(s.TypicalAmps(a.element))
+			amps += weight * math.Abs(s.TypicalAmps(a.Element))
 		}
 	}
 	return amps, hertz
 }
 
 // region is that of a pin; nil where nothing is wired.
-func (r *rig) region(pin int) *region {
+func (r *Rig) region(pin int) *region {
 	if pin < 0 || pin >= machine.Pins || r.pins[pin].control < 0 {
 		return nil
 	}
@@ -400,7 +405,7 @@ func (r *rig) region(pin int) *region {
 
 // Level implements [machine.World]. Between the thresholds an input stays where it was; one
 // that floats reads the hum of the mains (50 Hz, common practice).
-func (r *rig) Level(pin int) bool {
+func (r *Rig) Level(pin int) bool {
 	w := &r.pins[pin]
 	g := r.region(pin)
 	if g == nil {
@@ -430,7 +435,7 @@ func (r *rig) Level(pin int) bool {
 }
 
 // Reading implements [machine.World].
-func (r *rig) Reading(pin int) float64 {
+func (r *Rig) Reading(pin int) float64 {
 	g := r.region(pin)
 	full := r.net.RailVolts(r.net.Board.Logic.Analog.Reference).Typ
 	switch {
@@ -444,22 +449,88 @@ func (r *rig) Reading(pin int) float64 {
 	return g.volts(r.pins[pin].node) / full
 }
 
-// pinName is the name of the pin with a number, as the board has it; "pin 40" of one that the
+// Plan sets what hands will do from now on, in the order of time.
+func (r *Rig) Plan(moves []Move) {
+	r.moves = append([]Move{}, moves...)
+	sort.SliceStable(r.moves, func(i, j int) bool { return r.moves[i].At < r.moves[j].At })
+	r.done = 0
+}
+
+// ControlOf is the control of a pin's mode; -1 where nothing is wired.
+func (r *Rig) ControlOf(pin int) int {
+	if pin < 0 || pin >= machine.Pins {
+		return -1
+	}
+	return r.pins[pin].control
+}
+
+// Piece is the piece of the network that a pin is in; nil where it is in none.
+func (r *Rig) Piece(pin int) *wiring.Piece {
+	if g := r.region(pin); g != nil {
+		return g.piece
+	}
+	return nil
+}
+
+// Beside reports whether an actor is in the same piece as a pin.
+func (r *Rig) Beside(a *Actor, pin int) bool { return a.region == r.region(pin) }
+
+// Drive is what the program has made of a pin.
+func (r *Rig) Drive(pin int) machine.Drive { return r.pins[pin].drive }
+
+// Network returns the network.
+func (r *Rig) Network() *wiring.Network { return r.net }
+
+// Within are the acts of an actor from one time to another, the one that holds at its
+// beginning first.
+func (a *Actor) Within(from, to int64) []Act {
+	after := func(x Act, at int64) int {
+		if x.At < at {
+			return -1
+		}
+		return 1
+	}
+	first, _ := slices.BinarySearchFunc(a.Acts, from+1, after)
+	last, _ := slices.BinarySearchFunc(a.Acts, to+1, after)
+	return a.Acts[max(0, first-1):last]
+}
+
+// At is what an actor does at a time.
+func (a *Actor) At(t int64) Act {
+	in := a.Within(t, t)
+	if len(in) == 0 {
+		return Act{}
+	}
+	return in[0]
+}
+
+// Changes counts how often an actor goes on or off between two times.
+func (a *Actor) Changes(from, to int64) (n int) {
+	in := a.Within(from, to)
+	for i := 1; i < len(in); i++ {
+		if (in[i].Amps >= a.On) != (in[i-1].Amps >= a.On) {
+			n++
+		}
+	}
+	return n
+}
+
+// PinName is the name of the pin with a number, as the board has it; "pin 40" of one that the
 // board has not.
-func pinName(net *wiring.Network, pin int) string {
+func PinName(net *wiring.Network, pin int) string {
 	if p, ok := net.Board.Numbered(pin); ok {
 		return p.Name
 	}
 	return fmt.Sprintf("pin %d", pin)
 }
 
-// bounceOf is how long the contact of a part bounces, typically, in nanoseconds.
-func bounceOf(net *wiring.Network, p *build.Part) int64 {
-	return int64(valueOf(net, p, "bounce") * 1e9)
+// BounceOf is how long the contact of a part bounces, typically, in nanoseconds.
+func BounceOf(net *wiring.Network, p *build.Part) int64 {
+	return int64(ValueOf(net, p, "bounce") * 1e9)
 }
 
-// valueOf is a value of a part, typically; 0 of a part that has none.
-func valueOf(net *wiring.Network, p *build.Part, id string) float64 {
+// ValueOf is a value of a part, typically; 0 of a part that has none.
+func ValueOf(net *wiring.Network, p *build.Part, id string) float64 {
 	if p == nil {
 		return 0
 	}
