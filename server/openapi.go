@@ -16,6 +16,7 @@ import (
 	"github.com/swaggest/openapi-go"
 	"github.com/swaggest/openapi-go/openapi31"
 
+	"cablaggio/core/bench"
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
@@ -178,6 +179,10 @@ func OpenAPI() ([]byte, error) {
 			Language build.Language `query:"language"`
 			Test     bool           `query:"test"`
 		}{}, build.Program{}},
+		{http.MethodPost, "/api/builds/{id}/run", "run", "The build runs on the bench, with hands at it", struct {
+			byID
+			Running
+		}{}, bench.Recording{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
 		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
 			byID

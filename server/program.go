@@ -1,9 +1,11 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"runtime"
 	"slices"
@@ -12,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/program"
@@ -28,6 +31,7 @@ type programs struct {
 
 	mu   sync.Mutex
 	last []toldProgram // the latest first
+	made map[string]*program.Compiled
 }
 
 type toldProgram struct {
@@ -41,7 +45,7 @@ const (
 )
 
 func newPrograms() *programs {
-	return &programs{compiler: toolchain.New(), known: wiring.NewKnown(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
+	return &programs{compiler: toolchain.New(), known: wiring.NewKnown(), made: map[string]*program.Compiled{}, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
 }
 
 // check says what the program of a document does on its wiring.
@@ -67,16 +71,11 @@ func (p *programs) check(ctx context.Context, lib *build.Library, doc *build.Doc
 		return nil, problem(http.StatusServiceUnavailable, "Other programs are being run.", "try again in a moment")
 	}
 	a, err := program.Check(ctx, p.compiler, lib, doc, p.known)
-	var missing toolchain.Missing
 	switch {
-	case errors.As(err, &missing):
-		return nil, problem(http.StatusNotImplemented, "Something is not installed that this program needs.", missing.Error())
-	case errors.Is(err, sandbox.ErrUnavailable):
-		return nil, problem(http.StatusNotImplemented, "Programs are not run on this computer.", sandbox.ErrUnavailable.Error())
 	case errors.Is(err, context.DeadlineExceeded):
 		return nil, problem(http.StatusUnprocessableEntity, "This program does so much that it was not come to the end of.", "less in its loops, or a pause")
 	case err != nil:
-		return nil, err
+		return nil, installed(err)
 	}
 	p.mu.Lock()
 	defer p.mu.Unlock()
@@ -103,6 +102,110 @@ func (p *programs) told(key string) *program.Analysis {
 		return nil
 	}
 	return p.last[i].analysis
+}
+
+// Running asks for a run of a build on the bench.
+type Running struct {
+	Actions []bench.Action `json:"actions,omitempty"`
+	Seconds float64        `json:"seconds" required:"true"`
+	Seed    uint64         `json:"seed,omitempty"`
+	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
+	Format  string         `json:"format,omitempty"` // vcd or csv: as a file, instead
+}
+
+const (
+	longestRun  = 600.0 // s, on a server
+	runPatience = 15 * time.Second
+)
+
+// run lets a build run on the bench.
+func (s *server) run(c fiber.Ctx) error {
+	var req Running
+	if _, err := s.body(c, &req); err != nil {
+		return err
+	}
+	if !(req.Seconds > 0 && req.Seconds <= longestRun) {
+		return problem(http.StatusUnprocessableEntity, "A run lasts more than nothing, and at most ten minutes here.", "the command line lets it run for a day")
+	}
+	lib, doc, err := s.opened(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := context.WithTimeout(c.Context(), runPatience)
+	defer cancel()
+	var made *program.Compiled
+	if doc.Program != nil && !req.Bare {
+		if made, err = s.programs.compile(ctx, lib, doc); err != nil {
+			return err
+		}
+	}
+	bare := doc.Clone()
+	bare.Assembly, bare.Program = nil, nil
+	r, err := bench.Run(ctx, s.programs.known.Build(lib, bare), made, bench.Options{Actions: req.Actions, Lasts: time.Duration(req.Seconds * 1e9), Seed: req.Seed})
+	var wrong *bench.ActionError
+	switch {
+	case errors.As(err, &wrong):
+		return problem(http.StatusUnprocessableEntity, "That cannot be done on this bench.", wrong.Error())
+	case errors.Is(err, context.DeadlineExceeded):
+		return problem(http.StatusUnprocessableEntity, "This run does so much that it was not come to the end of.", "a shorter one")
+	case err != nil:
+		return err
+	}
+	c.Set("Cache-Control", "no-store")
+	var out bytes.Buffer
+	switch req.Format {
+	case "vcd":
+		err = r.VCD(&out)
+	case "csv":
+		err = r.CSV(&out)
+	default:
+		return c.JSON(r)
+	}
+	if err != nil {
+		return err
+	}
+	return sendFile(c, doc.Title, "-run."+req.Format, "text/plain; charset=utf-8", out.Bytes())
+}
+
+// compile compiles the program of a document, or gives what was compiled of it last.
+func (p *programs) compile(ctx context.Context, lib *build.Library, doc *build.Document) (*program.Compiled, error) {
+	text, err := json.Marshal(doc.Program)
+	if err != nil {
+		return nil, err
+	}
+	key := doc.Board + string(text)
+	p.mu.Lock()
+	made := p.made[key]
+	p.mu.Unlock()
+	if made == nil {
+		b, _ := lib.Board(doc.Board)
+		if made, err = p.compiler.Compile(ctx, doc.Program, b); err != nil {
+			return nil, installed(err)
+		}
+		p.mu.Lock()
+		if len(p.made) >= rememberedPrograms {
+			clear(p.made)
+		}
+		p.made[key] = made
+		p.mu.Unlock()
+	}
+	if made.Program == nil {
+		m := made.Messages[0]
+		return nil, problem(http.StatusUnprocessableEntity, "The program does not compile.", fmt.Sprintf("line %d: %s", m.Line, m.Text))
+	}
+	return made, nil
+}
+
+// installed puts the error of a compiler that is not there into a problem.
+func installed(err error) error {
+	var missing toolchain.Missing
+	switch {
+	case errors.As(err, &missing):
+		return problem(http.StatusNotImplemented, "Something is not installed that this program needs.", missing.Error())
+	case errors.Is(err, sandbox.ErrUnavailable):
+		return problem(http.StatusNotImplemented, "Programs are not run on this computer.", sandbox.ErrUnavailable.Error())
+	}
+	return err
 }
 
 // opened reads the document that the request names, with its library.

@@ -105,6 +105,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/program", s.checkProgram)
 	api.Post("/builds/:id/program", s.tryProgram)
 	api.Get("/builds/:id/program/starter", s.starter)
+	api.Post("/builds/:id/run", s.run)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)
 	api.Post("/builds/:id/log/pictures", s.keepPicture)

@@ -440,9 +440,9 @@ func (o *outline) pythonTest(l build.Language) string {
 		for i := range o.pads {
 			t.say("key = scan%d()\nif key != was.get(\"key%d\", \"\"):\n    was[\"key%d\"] = key\n    if key:\n        print(key)", i, i, i)
 		}
-		t.say(d.pause, 5)
+		t.say(d.pause+"  # longer than a contact bounces", 25)
 	})
-	t.say("\n\ndef wait(ms):\n    for _ in range(ms // 5):\n        look()\n\n\nwhile True:")
+	t.say("\n\ndef wait(ms):\n    for _ in range(ms // 25):\n        look()\n\n\nwhile True:")
 	t.in(func() {
 		for i, x := range o.outs {
 			t.say("print(%q)\n%s\nwait(1000)\n%s", x.words, o.pySet(&d, n, i, "True"), o.pySet(&d, n, i, "False"))

@@ -79,7 +79,7 @@ func (o *outline) cppTest() string {
 			}
 			t.say("if (key%d != down%d) {%s\n  down%d = key%d;\n}", i, i, print, i, i)
 		}
-		t.say("delay(5);")
+		t.say("delay(25);  // longer than a contact bounces")
 	})
 	t.say("}\n\nvoid wait(unsigned long ms) {\n  for (unsigned long since = millis(); millis() - since < ms;) look();\n}\n\nvoid loop() {")
 	t.in(func() {

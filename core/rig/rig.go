@@ -7,7 +7,6 @@ import (
 	"encoding/binary"
 	"fmt"
 	"math"
-	"math/rand/v2"
 	"slices"
 	"sort"
 	"time"
@@ -31,7 +30,7 @@ type Rig struct {
 	moves   []Move // in the order of time
 	done    int    // how many of them were made
 	chips   []chip
-	noise   *rand.Rand // of floating pins, and of what registers hold; nil: none
+	noise   *noise // of floating pins; nil: none
 	Actors  []Actor
 	touched []*region
 	now     int64
@@ -58,6 +57,7 @@ type region struct {
 	actors  []int
 	pins    []int
 	chips   bool // a chip looks at it
+	held    map[heldAt]bool
 }
 
 // A knobOf says where a control of the network is; the zero one is of a control that nothing
@@ -268,15 +268,22 @@ func (g *region) volts(node circuit.Node) float64 {
 
 // Next implements [machine.World].
 func (r *Rig) Next() int64 {
+	next := int64(machine.Never)
 	if r.done < len(r.moves) {
-		return r.moves[r.done].At
+		next = r.moves[r.done].At
 	}
-	return machine.Never
+	if r.noise != nil {
+		next = min(next, r.noise.next)
+	}
+	return next
 }
 
 // Happen implements [machine.World].
 func (r *Rig) Happen(at int64) {
 	r.now = at
+	if r.noise != nil && r.noise.next <= at {
+		r.noise.next = machine.Never // until somebody looks again
+	}
 	for r.done < len(r.moves) && r.moves[r.done].At <= at {
 		m := r.moves[r.done]
 		r.done++
@@ -420,7 +427,14 @@ func (r *Rig) Level(pin int) bool {
 		case machine.PulledDown:
 			return false
 		}
+		if r.noise != nil {
+			r.noise.heard(r.now)
+			return r.noise.level(pin, r.now)
+		}
 		return r.now/(10*ms)%2 == 0
+	}
+	if r.noise != nil && r.floats(w, g) {
+		return r.noise.level(pin, r.now)
 	}
 	if w.age != g.age {
 		w.age = g.age

@@ -535,6 +535,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The build runs on the bench, with hands at it */
+        post: operations["run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/undo": {
         parameters: {
             query?: never;
@@ -683,6 +700,16 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        Action: {
+            /** Format: double */
+            at: number;
+            do: string;
+            key?: string;
+            of?: string;
+            text?: string;
+            /** Format: double */
+            to?: number;
+        };
         Analog: {
             bits: number;
             reference: string;
@@ -827,6 +854,14 @@ export interface components {
         Cells: {
             count: number;
             type: string;
+        };
+        Change: {
+            /** Format: double */
+            at: number;
+            line?: number;
+            text: string;
+            /** Format: double */
+            value: number;
         };
         Code: {
             analogFrom?: number;
@@ -1701,6 +1736,22 @@ export interface components {
         };
         /** @enum {string} */
         Reads: "low" | "high" | "low or high" | "floating";
+        Recording: {
+            actions: components["schemas"]["Action"][];
+            cut: boolean;
+            /** Format: double */
+            ended: number;
+            format: string;
+            how: string;
+            /** Format: double */
+            lasts: number;
+            line?: number;
+            rows: components["schemas"]["RowType2"][];
+            seed: number;
+            serial: components["schemas"]["Said"][];
+            stress: components["schemas"]["Stress"][];
+            why?: string;
+        };
         Regulator: {
             drop: components["schemas"]["SpecValue"];
             efficiency: components["schemas"]["SpecValue"];
@@ -1736,6 +1787,19 @@ export interface components {
         Row: {
             holds: string[];
             name: string;
+        };
+        RowType2: {
+            changes: components["schemas"]["Change"][];
+            kind: string;
+            looks?: string;
+            name: string;
+            of: string;
+        };
+        Said: {
+            /** Format: double */
+            at: number;
+            line: number;
+            text: string;
         };
         Seat: {
             legs: components["schemas"]["Leg"][];
@@ -1818,6 +1882,12 @@ export interface components {
             parts: string[];
             watch: string[];
             wires: number[];
+        };
+        Stress: {
+            /** Format: double */
+            at: number;
+            of: string;
+            words: string;
         };
         Supply: {
             id: string;
@@ -2993,6 +3063,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionDetail"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    actions?: components["schemas"]["Action"][];
+                    bare?: boolean;
+                    format?: string;
+                    /** Format: double */
+                    seconds: number;
+                    seed?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
                 };
             };
             default: {

@@ -1,0 +1,174 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"cablaggio/core/bench"
+	"cablaggio/core/build"
+	"cablaggio/core/program"
+	"cablaggio/core/wiring"
+	"cablaggio/toolchain"
+)
+
+func runCommand() *cobra.Command {
+	var o struct {
+		lasts     time.Duration
+		do, file  string
+		seed      uint64
+		vcd, csv  string
+		asJSON    bool
+		noProgram bool
+	}
+	cmd := &cobra.Command{
+		Use:   "run FILE [SOURCE]",
+		Short: "Let a build run with its program, with hands at it, and say what it did",
+		Long: "Let a build run with its program, or the one in SOURCE, with hands at it, and say what it did.\n" +
+			"A script has a line for each action, or semicolons between: 1.2s press button1; 1.3s release button1;\n" +
+			"2s turn knob1 to 50 %; 3s set light1 to 200; 4s spin wheel1 at 6 Hz; 5s touch D2; 6s type \"on\".\n" +
+			"Exits 0, 1 when something passed an absolute limit or the program broke off, 2 when something makes no sense.",
+		Args: cobra.RangeArgs(1, 2),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			lib, doc, err := readBuild(args[0])
+			if err != nil {
+				return err
+			}
+			if len(args) == 2 {
+				if doc.Program, err = readProgram(args[1], ""); err != nil {
+					return err
+				}
+			}
+			if o.noProgram {
+				doc.Program = nil
+			}
+			script := o.do
+			if o.file != "" {
+				text, err := readFile(o.file)
+				if err != nil {
+					return exit{exitUsage, err}
+				}
+				script += "\n" + string(text)
+			}
+			if o.lasts <= 0 || o.lasts > bench.MaxLasts*time.Second {
+				return exit{exitUsage, errors.New("a run lasts more than nothing, and at most a day: --for 10s")}
+			}
+			r, err := runBench(cmd, lib, doc, script, o.lasts, o.seed)
+			if err != nil {
+				return exit{exitUsage, err}
+			}
+			for file, write := range map[string]func(io.Writer) error{o.vcd: r.VCD, o.csv: r.CSV} {
+				if err := toFile(file, write); err != nil {
+					return exit{exitUsage, err}
+				}
+			}
+			if o.asJSON {
+				e := json.NewEncoder(cmd.OutOrStdout())
+				e.SetIndent("", "  ")
+				err = e.Encode(r)
+			} else {
+				err = printRun(cmd.OutOrStdout(), doc, r)
+			}
+			if err == nil && (len(r.Stress) > 0 || r.How == "broke off") {
+				err = exit{exitStop, nil}
+			}
+			return err
+		},
+	}
+	f := cmd.Flags()
+	f.DurationVar(&o.lasts, "for", 10*time.Second, "how long")
+	f.StringVar(&o.do, "do", "", "what hands do")
+	f.StringVar(&o.file, "script", "", "a file with what hands do (- reads standard input)")
+	f.Uint64Var(&o.seed, "seed", 1, "of bounce and noise: the same seed, the same run")
+	f.StringVar(&o.vcd, "vcd", "", "write the recording as a value change dump (IEEE 1364)")
+	f.StringVar(&o.csv, "csv", "", "write it as CSV")
+	f.BoolVar(&o.asJSON, "json", false, "print the recording as JSON")
+	f.BoolVar(&o.noProgram, "no-program", false, "leave all pins let go")
+	return cmd
+}
+
+func runBench(cmd *cobra.Command, lib *build.Library, doc *build.Document, script string, lasts time.Duration, seed uint64) (*bench.Recording, error) {
+	var made *program.Compiled
+	if doc.Program != nil {
+		b, _ := lib.Board(doc.Board)
+		var err error
+		if made, err = toolchain.New().Compile(cmd.Context(), doc.Program, b); err != nil {
+			return nil, err
+		}
+		if made.Program == nil {
+			m := made.Messages[0]
+			return nil, fmt.Errorf("the program does not compile: line %d: %s", m.Line, m.Text)
+		}
+	}
+	bare := doc.Clone()
+	bare.Assembly, bare.Program = nil, nil
+	net := wiring.Build(lib, bare)
+	actions, err := bench.ParseScript(net, script)
+	if err != nil {
+		return nil, err
+	}
+	return bench.Run(cmd.Context(), net, made, bench.Options{Actions: actions, Lasts: lasts, Seed: seed})
+}
+
+// toFile writes a file; an empty name is none.
+func toFile(name string, write func(io.Writer) error) error {
+	if name == "" {
+		return nil
+	}
+	f, err := os.Create(name)
+	if err != nil {
+		return err
+	}
+	return errors.Join(write(f), f.Close())
+}
+
+func printRun(out io.Writer, doc *build.Document, r *bench.Recording) error {
+	p := printer{out: out}
+	p.line("%s: %.3g s, seed %d", doc.Title, r.Ended, r.Seed)
+	if r.How != "over" {
+		p.line("%s %s", r.How, r.Why)
+	}
+	for _, row := range r.Rows {
+		looks := row.Looks
+		if looks != "" {
+			looks = "  " + looks
+		}
+		p.line("\n%s%s", row.Name, looks)
+		for i, c := range row.Changes {
+			if i == 12 {
+				p.line("  … %d more", len(row.Changes)-i)
+				break
+			}
+			line := ""
+			if c.Line > 0 {
+				line = fmt.Sprintf("  (line %d)", c.Line)
+			}
+			p.line("  %10.6f s  %s%s", c.At, c.Text, line)
+		}
+	}
+	if len(r.Serial) > 0 {
+		p.line("\nit prints")
+		text := ""
+		for _, s := range r.Serial {
+			text += strings.ReplaceAll(s.Text, "\r", "")
+		}
+		lines := strings.Split(strings.TrimSuffix(text, "\n"), "\n")
+		for i, l := range lines {
+			if i == 20 {
+				p.line("  … %d more lines", len(lines)-i)
+				break
+			}
+			p.line("  %s", l)
+		}
+	}
+	for _, s := range r.Stress {
+		p.line("\nstop  %.6f s: %s", s.At, s.Words)
+	}
+	return p.err
+}

@@ -1,0 +1,258 @@
+// Package bench lets a build run: the builder's program on the builder's wiring, in time, with
+// hands at it, and records what everything did. The same build, program, actions and seed give
+// the same recording, byte for byte.
+package bench
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"cablaggio/core/wiring"
+)
+
+// A Verb says what an action does.
+type Verb string
+
+// The verbs.
+const (
+	Press   Verb = "press"   // a contact, or a key of a keypad, and hold it
+	Release Verb = "release" // it
+	Turn    Verb = "turn"    // a knob, to per cents of its way
+	Set     Verb = "set"     // a sensor, to a level in the unit of what it measures
+	Spin    Verb = "spin"    // a wheel, at closings a second; 0: it stands still
+	Touch   Verb = "touch"   // a pin, with a hand near it
+	Type    Verb = "type"    // text, into the serial link
+)
+
+// An Action is something that a hand, or the world, does at a time.
+type Action struct {
+	At   float64 `json:"at"`             // s
+	Do   Verb    `json:"do"`             //
+	Of   string  `json:"of,omitempty"`   // the part, by its id, or the pin
+	Key  string  `json:"key,omitempty"`  // of a keypad
+	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin: hertz
+	Text string  `json:"text,omitempty"` // of Type
+}
+
+// String writes an action as it is read.
+func (a Action) String() string {
+	at := strconv.FormatFloat(a.At, 'f', -1, 64) + "s "
+	switch a.Do {
+	case Type:
+		return at + "type " + strconv.Quote(a.Text)
+	case Turn:
+		return fmt.Sprintf("%sturn %s to %g %%", at, a.Of, a.To*100)
+	case Set:
+		return fmt.Sprintf("%sset %s to %g", at, a.Of, a.To)
+	case Spin:
+		return fmt.Sprintf("%sspin %s at %g Hz", at, a.Of, a.To)
+	}
+	if a.Key != "" {
+		return fmt.Sprintf("%s%s %s at %s", at, a.Do, a.Of, a.Key)
+	}
+	return fmt.Sprintf("%s%s %s", at, a.Do, a.Of)
+}
+
+// MaxActions is how many actions a run takes.
+const MaxActions = 10000
+
+// MaxLasts is how long a run may last, in seconds.
+const MaxLasts = 24 * 3600
+
+// An ActionError says which action makes no sense, and what would.
+type ActionError struct {
+	Line  int // of the script, from 1; 0: it was no script
+	Text  string
+	Right string
+}
+
+func (e *ActionError) Error() string {
+	where := ""
+	if e.Line > 0 {
+		where = fmt.Sprintf("line %d: ", e.Line)
+	}
+	return fmt.Sprintf("%s%q: %s", where, e.Text, e.Right)
+}
+
+// ParseScript reads a script for a build: an action a line, or several with semicolons between.
+// Empty lines, and what stands behind a #, are passed over. Its error is an [*ActionError].
+func ParseScript(net *wiring.Network, script string) ([]Action, error) {
+	var out []Action
+	for i, line := range strings.Split(script, "\n") {
+		if k := strings.IndexByte(line, '#'); k >= 0 && !strings.Contains(line[:k], `"`) {
+			line = line[:k]
+		}
+		for part := range strings.SplitSeq(line, ";") {
+			if part = strings.TrimSpace(part); part == "" {
+				continue
+			}
+			a, right := parseAction(net, part)
+			if right != "" {
+				return nil, &ActionError{i + 1, part, right}
+			}
+			out = append(out, a)
+		}
+	}
+	if len(out) > MaxActions {
+		return nil, &ActionError{0, fmt.Sprint(len(out)), fmt.Sprintf("a run takes at most %d actions", MaxActions)}
+	}
+	slices.SortStableFunc(out, func(a, b Action) int {
+		switch {
+		case a.At < b.At:
+			return -1
+		case a.At > b.At:
+			return 1
+		}
+		return 0
+	})
+	return out, Check(net, out)
+}
+
+const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\""`
+
+// parseAction reads one action; right says what would be right where it is not.
+func parseAction(net *wiring.Network, text string) (a Action, right string) {
+	when, rest, _ := strings.Cut(text, " ")
+	at, err := time.ParseDuration(when)
+	if err != nil || at < 0 || at.Seconds() > MaxLasts {
+		return a, form
+	}
+	a.At = at.Seconds()
+	verb, rest, _ := strings.Cut(strings.TrimSpace(rest), " ")
+	a.Do = Verb(strings.ToLower(verb))
+	rest = strings.TrimSpace(rest)
+	if a.Do == Type {
+		if a.Text, err = strconv.Unquote(rest); err != nil {
+			return a, `what is typed stands in quotes: 6s type "on"`
+		}
+		return a, ""
+	}
+	of, rest := partIn(net, rest)
+	if of == "" {
+		return a, "it names no part of the build; the parts are " + strings.Join(hands(net), ", ")
+	}
+	a.Of = of
+	rest = strings.TrimSpace(rest)
+	switch a.Do {
+	case Press, Release:
+		if key, ok := strings.CutPrefix(rest, "at "); ok {
+			a.Key = strings.TrimSpace(key)
+		} else if rest != "" {
+			a.Key = rest
+		}
+	case Turn, Set, Spin:
+		for _, word := range []string{"to ", "at "} {
+			rest = strings.TrimPrefix(rest, word)
+		}
+		number := strings.TrimSpace(strings.TrimRight(rest, " %HhzZluxLUXC°"))
+		v, err := strconv.ParseFloat(strings.ReplaceAll(number, ",", "."), 64)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			return a, "it needs a number: to 50 %, to 200, at 6 Hz"
+		}
+		a.To = v
+		if a.Do == Turn {
+			a.To = v / 100
+		}
+	}
+	return a, ""
+}
+
+// partIn is the part, or the pin, that a text begins with, by its id or its name, and the rest.
+func partIn(net *wiring.Network, text string) (of, rest string) {
+	longest := 0
+	try := func(name, id string) {
+		if len(name) > longest && len(text) >= len(name) && strings.EqualFold(text[:len(name)], name) && (len(text) == len(name) || text[len(name)] == ' ') {
+			longest, of = len(name), id
+		}
+	}
+	for i := range net.Doc.Parts {
+		p := &net.Doc.Parts[i]
+		try(p.ID, p.ID)
+		try(p.Name, p.ID)
+	}
+	for _, pin := range net.Board.Pins {
+		try(pin.Name, pin.Name)
+	}
+	return of, text[longest:]
+}
+
+// hands lists the parts that hands can do something with.
+func hands(net *wiring.Network) []string {
+	var out []string
+	for _, c := range net.Controls {
+		if c.Kind == wiring.Contact || c.Kind == wiring.Level || c.Kind == wiring.Keys {
+			out = append(out, c.Of)
+		}
+	}
+	if len(out) == 0 {
+		return []string{"none"}
+	}
+	return out
+}
+
+// control is the control of a part; -1 where it has none.
+func control(net *wiring.Network, of string) int {
+	return slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == of && c.Kind != wiring.Mode && c.Kind != wiring.Output })
+}
+
+// Check reports the first action that makes no sense for a build. Its error is an [*ActionError].
+func Check(net *wiring.Network, actions []Action) error {
+	for _, a := range actions {
+		if right := a.wrong(net); right != "" {
+			return &ActionError{0, a.String(), right}
+		}
+	}
+	return nil
+}
+
+// wrong says what would be right of an action; empty: it is.
+func (a Action) wrong(net *wiring.Network) string {
+	if a.At < 0 || a.At > MaxLasts || math.IsNaN(a.At) || math.IsNaN(a.To) {
+		return "a time is from 0 to a day"
+	}
+	i := control(net, a.Of)
+	kind := wiring.ControlKind(255)
+	if i >= 0 {
+		kind = net.Controls[i].Kind
+	}
+	switch a.Do {
+	case Type:
+		return ""
+	case Touch:
+		if _, ok := net.Board.Pin(a.Of); !ok {
+			return "what is touched is a pin: touch D2"
+		}
+		return ""
+	case Press, Release:
+		switch {
+		case kind == wiring.Keys && slices.Contains(net.Controls[i].Keys, a.Key):
+			return ""
+		case kind == wiring.Keys:
+			return "its keys are " + strings.Join(net.Controls[i].Keys, ", ") + ": press " + a.Of + " at " + net.Controls[i].Keys[0]
+		case kind == wiring.Contact && a.Key == "":
+			return ""
+		}
+		return "that cannot be pressed; what can be touched is " + strings.Join(hands(net), ", ")
+	case Turn, Set:
+		if kind != wiring.Level {
+			return "that cannot be turned; what can be touched is " + strings.Join(hands(net), ", ")
+		}
+		if c := &net.Controls[i]; a.Do == Set && (a.To < c.Least || a.To > c.Most) {
+			return fmt.Sprintf("it goes from %g to %g %s", c.Least, c.Most, c.Unit)
+		}
+		if a.Do == Turn && (a.To < 0 || a.To > 1) {
+			return "it turns from 0 to 100 %"
+		}
+		return ""
+	case Spin:
+		if kind != wiring.Contact || a.To < 0 || a.To > 10000 {
+			return "what spins is a contact that pulses, at 0 to 10000 Hz"
+		}
+		return ""
+	}
+	return form
+}

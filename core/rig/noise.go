@@ -1,0 +1,95 @@
+package rig
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"cablaggio/core/circuit"
+	"cablaggio/core/machine"
+	"cablaggio/core/wiring"
+)
+
+// noise is what a pin reads that nothing holds: the hum of the mains at 50 Hz, about a level
+// that wanders, and hiss. With a hand near it, the hum is far more (common practice: an input
+// that floats "sees" who comes near; the numbers are ours, so that it never is a fixed answer).
+type noise struct {
+	seed    uint64
+	touched [machine.Pins]int64 // since when a hand is near; 0: it is not
+	next    int64               // when what floating pins read may be another; Never: nobody looks
+}
+
+// ticks of the noise: between them it stays.
+const tick = ms
+
+// Noise lets floating pins read noise from now on, and registers begin with anything: all of it
+// drawn from a source.
+func (r *Rig) Noise(from *rand.Rand) {
+	r.noise = &noise{seed: from.Uint64(), next: machine.Never}
+	for i := range r.chips {
+		c := &r.chips[i]
+		for k := range c.shift {
+			c.shift[k], c.store[k] = from.IntN(2) == 1, from.IntN(2) == 1
+		}
+	}
+	for _, g := range r.regions {
+		r.touch(g)
+	}
+}
+
+// Touch brings a hand near a pin at a time, for half a second.
+func (r *Rig) Touch(pin int, at int64) {
+	if r.noise != nil && pin >= 0 && pin < machine.Pins {
+		r.noise.touched[pin] = at + 1
+	}
+}
+
+// heldAt is a node of a region in a state.
+type heldAt struct {
+	in   *wiring.Solved
+	node circuit.Node
+}
+
+// floats reports whether nothing holds a pin in the state that its region is in.
+func (r *Rig) floats(w *wire, g *region) bool {
+	if w.drive.Mode == machine.Driven {
+		return false
+	}
+	s := g.solve()
+	if s == nil {
+		return false
+	}
+	of := heldAt{s, w.node}
+	held, known := g.held[of]
+	if !known {
+		held = s.Held(w.node)
+		if g.held == nil {
+			g.held = map[heldAt]bool{}
+		}
+		g.held[of] = held
+	}
+	if !held {
+		r.noise.heard(r.now)
+	}
+	return !held
+}
+
+// heard has the world come by again when the noise is another.
+func (n *noise) heard(now int64) { n.next = min(n.next, (now/tick+1)*tick) }
+
+// level is what a floating pin reads.
+func (n *noise) level(pin int, now int64) bool {
+	at := now / tick
+	hum := 0.25
+	if t := n.touched[pin]; t > 0 && now >= t-1 && now < t+500*ms {
+		hum = 1
+	}
+	wander := n.draw(pin, uint64(at/400), 1) - 0.5
+	hiss := 0.3 * (n.draw(pin, uint64(at), 2) - 0.5)
+	return hum*math.Sin(2*math.Pi*float64(now)/float64(20*ms)+float64(pin))+wander+hiss > 0
+}
+
+// draw is a number from 0 to 1 that belongs to a pin and a time.
+func (n *noise) draw(pin int, at, which uint64) float64 {
+	r := rand.New(rand.NewPCG(n.seed^uint64(pin)<<32, at<<2|which))
+	return r.Float64()
+}
