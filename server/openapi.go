@@ -179,6 +179,7 @@ func OpenAPI() ([]byte, error) {
 			Language build.Language `query:"language"`
 			Test     bool           `query:"test"`
 		}{}, build.Program{}},
+		{http.MethodGet, "/api/builds/{id}/hands", "hands", "What hands move on the bench", byID{}, HandList{}},
 		{http.MethodPost, "/api/builds/{id}/run", "run", "The build runs on the bench, with hands at it", struct {
 			byID
 			Running
@@ -307,7 +308,7 @@ func AnalysisSchema() ([]byte, error) {
 // schemaName is the type's name, with its package's where two have the same.
 func schemaName(t reflect.Type, _ string) string {
 	switch pkg := path.Base(t.PkgPath()); {
-	case pkg == "part" || pkg == "spec" || pkg == "meter" || pkg == "program":
+	case pkg == "part" || pkg == "spec" || pkg == "meter" || pkg == "program" || pkg == "bench":
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + t.Name()
 	case t == reflect.TypeFor[build.Problem]():
 		return "BuildProblem"

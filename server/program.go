@@ -113,6 +113,20 @@ type Running struct {
 	Format  string         `json:"format,omitempty"` // vcd or csv: as a file, instead
 }
 
+// HandList is what hands move on the bench.
+type HandList struct {
+	Hands []bench.Hand `json:"hands"`
+}
+
+func (s *server) hands(c fiber.Ctx) error {
+	lib, doc, err := s.opened(c)
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(HandList{bench.Hands(s.programs.known.Build(lib, doc))})
+}
+
 const (
 	longestRun  = 600.0 // s, on a server
 	runPatience = 15 * time.Second

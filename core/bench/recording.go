@@ -143,7 +143,6 @@ type writer struct {
 	rec  *Recording
 	rows map[string]*Row
 	line int // of the program, that did something last
-	acts []int
 }
 
 // see takes in what the program does.

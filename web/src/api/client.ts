@@ -4,6 +4,8 @@ import type { components, paths } from "./types";
 
 type Schemas = components["schemas"];
 export type AssemblyView = Schemas["AssemblyView"];
+export type BenchAction = Schemas["BenchAction"];
+export type BenchHand = Schemas["BenchHand"];
 export type BuildSummary = Schemas["BuildSummary"];
 export type BuildView = Schemas["BuildView"];
 export type Candidate = Schemas["Candidate"];
@@ -28,6 +30,7 @@ export type Profile = Schemas["Profile"];
 export type Program = Schemas["Program"];
 export type ProgramAnalysis = Schemas["ProgramAnalysis"];
 export type Quantity = Schemas["Quantity"];
+export type Recording = Schemas["BenchRecording"];
 export type Row = Schemas["Row"];
 export type Step = Schemas["Step"];
 export type Working = Schemas["Working"];

@@ -278,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What hands move on the bench */
+        get: operations["hands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/log": {
         parameters: {
             query?: never;
@@ -700,16 +717,6 @@ export interface components {
             /** Format: double */
             volts: number;
         };
-        Action: {
-            /** Format: double */
-            at: number;
-            do: string;
-            key?: string;
-            of?: string;
-            text?: string;
-            /** Format: double */
-            to?: number;
-        };
         Analog: {
             bits: number;
             reference: string;
@@ -754,6 +761,77 @@ export interface components {
         };
         At: {
             [key: string]: string;
+        };
+        BenchAction: {
+            /** Format: double */
+            at: number;
+            do: string;
+            key?: string;
+            of?: string;
+            text?: string;
+            /** Format: double */
+            to?: number;
+        };
+        BenchChange: {
+            /** Format: double */
+            at: number;
+            line?: number;
+            text: string;
+            /** Format: double */
+            value: number;
+        };
+        BenchHand: {
+            at?: number[];
+            keys?: string[];
+            kind: string;
+            /** Format: double */
+            least: number;
+            log?: boolean;
+            /** Format: double */
+            most: number;
+            name: string;
+            names?: string[];
+            of: string;
+            off?: string;
+            on?: string;
+            /** Format: double */
+            rest: number;
+            unit?: string;
+        };
+        BenchRecording: {
+            actions: components["schemas"]["BenchAction"][];
+            cut: boolean;
+            /** Format: double */
+            ended: number;
+            format: string;
+            how: string;
+            /** Format: double */
+            lasts: number;
+            line?: number;
+            rows: components["schemas"]["BenchRow"][];
+            seed: number;
+            serial: components["schemas"]["BenchSaid"][];
+            stress: components["schemas"]["BenchStress"][];
+            why?: string;
+        };
+        BenchRow: {
+            changes: components["schemas"]["BenchChange"][];
+            kind: string;
+            looks?: string;
+            name: string;
+            of: string;
+        };
+        BenchSaid: {
+            /** Format: double */
+            at: number;
+            line: number;
+            text: string;
+        };
+        BenchStress: {
+            /** Format: double */
+            at: number;
+            of: string;
+            words: string;
         };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
@@ -854,14 +932,6 @@ export interface components {
         Cells: {
             count: number;
             type: string;
-        };
-        Change: {
-            /** Format: double */
-            at: number;
-            line?: number;
-            text: string;
-            /** Format: double */
-            value: number;
         };
         Code: {
             analogFrom?: number;
@@ -1200,6 +1270,9 @@ export interface components {
             name: string;
             pins: string[];
             way: string;
+        };
+        HandList: {
+            hands: components["schemas"]["BenchHand"][];
         };
         Header: {
             name: string;
@@ -1736,22 +1809,6 @@ export interface components {
         };
         /** @enum {string} */
         Reads: "low" | "high" | "low or high" | "floating";
-        Recording: {
-            actions: components["schemas"]["Action"][];
-            cut: boolean;
-            /** Format: double */
-            ended: number;
-            format: string;
-            how: string;
-            /** Format: double */
-            lasts: number;
-            line?: number;
-            rows: components["schemas"]["RowType2"][];
-            seed: number;
-            serial: components["schemas"]["Said"][];
-            stress: components["schemas"]["Stress"][];
-            why?: string;
-        };
         Regulator: {
             drop: components["schemas"]["SpecValue"];
             efficiency: components["schemas"]["SpecValue"];
@@ -1787,19 +1844,6 @@ export interface components {
         Row: {
             holds: string[];
             name: string;
-        };
-        RowType2: {
-            changes: components["schemas"]["Change"][];
-            kind: string;
-            looks?: string;
-            name: string;
-            of: string;
-        };
-        Said: {
-            /** Format: double */
-            at: number;
-            line: number;
-            text: string;
         };
         Seat: {
             legs: components["schemas"]["Leg"][];
@@ -1882,12 +1926,6 @@ export interface components {
             parts: string[];
             watch: string[];
             wires: number[];
-        };
-        Stress: {
-            /** Format: double */
-            at: number;
-            of: string;
-            words: string;
         };
         Supply: {
             id: string;
@@ -2520,6 +2558,36 @@ export interface operations {
             };
         };
     };
+    hands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     log: {
         parameters: {
             query?: {
@@ -3087,7 +3155,7 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": {
-                    actions?: components["schemas"]["Action"][];
+                    actions?: components["schemas"]["BenchAction"][];
                     bare?: boolean;
                     format?: string;
                     /** Format: double */
@@ -3103,7 +3171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recording"];
+                    "application/json": components["schemas"]["BenchRecording"];
                 };
             };
             default: {

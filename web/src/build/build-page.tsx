@@ -87,6 +87,9 @@ function StageRail() {
       <NavLink to="program" className={stage}>
         Program
       </NavLink>
+      <NavLink to="bench" className={stage}>
+        Bench
+      </NavLink>
       <NavLink to="log" className={stage}>
         Log
       </NavLink>

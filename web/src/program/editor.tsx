@@ -34,7 +34,14 @@ const colours = HighlightStyle.define([
   { tag: tags.invalid, color: "var(--stop)" },
 ]);
 
+// The marks beside the lines: the shapes of stop, care and note, as everywhere.
+const mark = (path: string, fill: string) =>
+  `url("data:image/svg+xml,${encodeURIComponent(`<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 24 24'><path fill='${fill}' d='${path}'/></svg>`)}")`;
+
 const look = EditorView.theme({
+  ".cm-lint-marker-error": { content: mark("M7 2h10l5 5v10l-5 5H7l-5-5V7z", "#b5372f") },
+  ".cm-lint-marker-warning": { content: mark("M12 1l11 11-11 11L1 12z", "#a97412") },
+  ".cm-lint-marker-info": { content: mark("M12 3a9 9 0 1 1 0 18a9 9 0 0 1 0-18z", "#7a838c") },
   "&": { height: "100%", color: "var(--ink)", backgroundColor: "var(--sheet)", fontSize: "1rem" },
   ".cm-scroller": { fontFamily: "var(--font-mono)", lineHeight: "1.5" },
   ".cm-content": { caretColor: "var(--copper)", padding: "0.5rem 0" },

@@ -1,0 +1,203 @@
+import { useQuery } from "@tanstack/react-query";
+import { Pause, Play, RotateCcw } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { answer, api, type BenchHand, type Recording } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button, Choice } from "../shared/controls";
+import { useKeys } from "../shared/keys";
+import { LevelMark } from "../shared/level";
+import { Hands } from "./hands";
+import { at, seenAt } from "./rows";
+import { longest, type Bench as Run, useBench } from "./run";
+import { Strip } from "./strip";
+
+/** The Bench stage: the build runs, hands act on it, and a strip of paper shows what everything did. */
+export function Bench() {
+  const { view } = useSheet();
+  const hands = useQuery({
+    queryKey: ["hands", view.id, view.tag],
+    queryFn: () => answer(api.GET("/api/builds/{id}/hands", { params: { path: { id: view.id } } })),
+  });
+  const run = useBench(view.id, view.tag);
+  useKeys({ " ": () => (run.playing ? run.pause() : run.play()) });
+  if (view.document.parts.length === 0) {
+    return (
+      <main className="max-w-prose p-6 text-large">
+        There is nothing on the bench yet. Put parts into the plan first.
+      </main>
+    );
+  }
+  return (
+    <main className="flex min-h-0 grow flex-col lg:flex-row">
+      <aside
+        aria-label="Hands"
+        className="max-h-[40vh] w-full shrink-0 overflow-auto border-rule border-b lg:max-h-none lg:w-72 lg:border-r lg:border-b-0"
+      >
+        <Hands hands={hands.data?.hands ?? []} run={run} />
+      </aside>
+      <div className="flex min-h-0 min-w-0 grow flex-col">
+        <Clock run={run} />
+        {run.wrong && (
+          <p role="alert" className="border-stop border-l-4 px-4 py-2">
+            {run.wrong}
+          </p>
+        )}
+        {!view.document.program && (
+          <p className="border-rule border-b px-4 py-2">
+            There is no program: all pins are let go. Write one in the Program stage, and it runs here.
+          </p>
+        )}
+        {run.recording && (
+          <>
+            <Troubles recording={run.recording} now={run.now} />
+            <Lamps recording={run.recording} now={run.now} hands={hands.data?.hands ?? []} />
+            <Strip recording={run.recording} now={run.now} />
+            <Console run={run} recording={run.recording} />
+          </>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function Clock({ run }: { run: Run }) {
+  return (
+    <div className="flex flex-wrap items-center gap-3 border-rule border-b px-4 py-2">
+      <Button look="main" className="w-28" onClick={() => (run.playing ? run.pause() : run.play())}>
+        {run.playing ? <Pause size={18} aria-hidden /> : <Play size={18} aria-hidden />}
+        {run.playing ? "Hold" : "Run"}
+      </Button>
+      <Button onClick={run.restart}>
+        <RotateCcw size={16} aria-hidden /> From the start
+      </Button>
+      <div className="w-36">
+        <Choice label="Speed" hidden value={String(run.speed)} onChange={(v) => run.setSpeed(Number(v))}>
+          <option value="0.1">ten times slower</option>
+          <option value="1">as it is</option>
+          <option value="5">five times faster</option>
+        </Choice>
+      </div>
+      <output className="ml-auto font-mono text-large" aria-label="Time">
+        {run.now.toFixed(2)} s
+      </output>
+      {run.now >= longest && (
+        <p className="text-small">After {longest / 60} minutes a run here is over: begin from the start.</p>
+      )}
+    </div>
+  );
+}
+
+/** What passed a limit, and a program that broke off, once it has happened. */
+function Troubles({ recording, now }: { recording: Recording; now: number }) {
+  const broke = recording.how !== "over" && now >= recording.ended - 0.05;
+  const stress = recording.stress.filter((s) => s.at <= now);
+  if (!broke && stress.length === 0) return null;
+  return (
+    <ul aria-label="What went wrong" className="border-rule border-b px-4 py-2">
+      {stress.map((s) => (
+        <li key={s.words} className="flex items-center gap-2 font-semibold">
+          <LevelMark level="stop" /> {s.words}, since {s.at.toFixed(3)} s.
+        </li>
+      ))}
+      {broke && (
+        <li className="flex items-center gap-2 font-semibold">
+          <LevelMark level={recording.how === "done" ? "note" : "stop"} />
+          {recording.how === "done"
+            ? "The program has come to its end."
+            : `The program ${recording.how}: ${recording.why ?? ""}`}
+          {recording.line ? ` (line ${recording.line})` : ""}
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** The lamps as the eye would see them, and what sounds. */
+function Lamps({ recording, now, hands }: { recording: Recording; now: number; hands: BenchHand[] }) {
+  const { view, kind } = useSheet();
+  const shown = recording.rows.filter((r) => r.kind === "lamp" || r.kind === "sound" || r.kind === "load");
+  if (shown.length === 0)
+    return hands.length === 0 ? <p className="px-4 py-2">Nothing here lights or sounds.</p> : null;
+  return (
+    <ul aria-label="Lamps" className="flex flex-wrap gap-x-5 gap-y-2 border-rule border-b px-4 py-3">
+      {shown.map((row) => {
+        const part = view.document.parts.find((p) => p.id === row.of);
+        const ink = part && kind(part).types.find((t) => t.id === part.type)?.ink;
+        const value = row.kind === "lamp" ? seenAt(row, now) : (at(row, now)?.value ?? 0);
+        return (
+          <li key={row.kind + row.name} className="flex items-center gap-2">
+            {row.kind === "lamp" ? (
+              <Glow lightness={value} ink={ink ?? row.name} />
+            ) : (
+              <span aria-hidden>{value > 0 ? "♪" : "·"}</span>
+            )}
+            <span>
+              <span className="block">{row.name}</span>
+              <span className="block font-mono text-faint text-small">
+                {row.kind === "lamp" ? `${value.toFixed(0)} %` : at(row, now)?.text}
+              </span>
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+const inks: Record<string, string> = {
+  red: "#e5372b",
+  amber: "#f2a11b",
+  orange: "#f08022",
+  yellow: "#f0cf2e",
+  green: "#35b35a",
+  blue: "#3a6fe0",
+  white: "#fff6df",
+  "warm-white": "#ffe2ae",
+  violet: "#8a4fd0",
+};
+
+function Glow({ lightness, ink }: { lightness: number; ink: string }) {
+  const colour = inks[ink] ?? inks[ink.match(/red|green|blue/)?.[0] ?? ""] ?? "#f2a11b";
+  const part = Math.min(1, Math.max(0, lightness / 100));
+  return (
+    <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden>
+      <circle cx="20" cy="20" r={11 + 7 * part} fill={colour} opacity={0.35 * part} />
+      <circle cx="20" cy="20" r="10" fill="var(--wash)" stroke="var(--ink)" strokeWidth="1.5" />
+      <circle cx="20" cy="20" r="9" fill={colour} opacity={part} />
+    </svg>
+  );
+}
+
+/** What the program printed, and a line to send to it. */
+function Console({ run, recording }: { run: Run; recording: Recording }) {
+  const [text, setText] = useState("");
+  const said = recording.serial.filter((s) => s.at <= run.now);
+  const shown = said
+    .slice(-200)
+    .map((s) => s.text)
+    .join("")
+    .replaceAll("\r", "");
+  const lines = shown.split("\n");
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    if (text) run.act({ do: "type", text: `${text}\n` });
+    setText("");
+  };
+  return (
+    <section aria-label="Serial link" className="shrink-0 border-rule border-t">
+      <pre className="h-24 overflow-auto px-4 py-2 font-mono text-small" aria-live="off">
+        {lines.slice(-8).join("\n") || "Nothing was printed yet."}
+      </pre>
+      <form onSubmit={send} className="flex gap-2 border-rule border-t px-4 py-2">
+        <input
+          aria-label="Send to the program"
+          value={text}
+          maxLength={200}
+          onChange={(event) => setText(event.target.value)}
+          className="min-w-0 grow rounded-sheet border border-ink/40 bg-sheet px-2 font-mono"
+        />
+        <Button type="submit">Send</Button>
+      </form>
+    </section>
+  );
+}

@@ -1,0 +1,202 @@
+import { type PointerEvent, useEffect, useRef, useState } from "react";
+import type { BenchHand } from "../api/client";
+import { Button } from "../shared/controls";
+import type { Bench } from "./run";
+
+/** What hands can do, in the order of the parts, big enough for a thumb. Keys 1 to 9 press the first nine contacts. */
+export function Hands({ hands, run }: { hands: BenchHand[]; run: Bench }) {
+  const contacts = hands.filter((h) => h.kind === "press" || h.kind === "switch");
+  if (hands.length === 0) return <p className="p-4">Nothing here is moved by hand.</p>;
+  return (
+    <ul className="divide-y divide-rule">
+      {hands.map((hand) => (
+        <li key={hand.of} className="px-4 py-3">
+          <One hand={hand} run={run} number={contacts.indexOf(hand) + 1} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function One({ hand, run, number }: { hand: BenchHand; run: Bench; number: number }) {
+  switch (hand.kind) {
+    case "press":
+    case "switch":
+      return <Contact hand={hand} run={run} number={number} />;
+    case "keys":
+      return <Pad hand={hand} run={run} />;
+    default:
+      return <Slider hand={hand} run={run} />;
+  }
+}
+
+/** A contact: held for as long as it is pressed, or turned over where it stays. */
+function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: number }) {
+  const rest = hand.rest === 1;
+  const [closed, setClosed] = useState(rest);
+  const held = useRef(false);
+  // From the start everything is as it was.
+  useEffect(() => {
+    if (run.actions.length === 0) setClosed(rest);
+  }, [run.actions, rest]);
+  const change = (press: boolean) => {
+    held.current = press;
+    setClosed(press ? !rest : rest);
+    run.act({ do: press ? "press" : "release", of: hand.of });
+  };
+  const stays = hand.kind === "switch";
+  const latest = useRef(change);
+  latest.current = change;
+  useEffect(() => {
+    if (number < 1 || number > 9) return;
+    const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest("input, textarea, select");
+    const down = (event: KeyboardEvent) => {
+      if (event.key !== String(number) || event.repeat || typing(event) || event.ctrlKey || event.altKey)
+        return;
+      latest.current(stays ? !held.current : true);
+    };
+    const up = (event: KeyboardEvent) => {
+      if (event.key === String(number) && !stays && held.current) latest.current(false);
+    };
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, [number, stays]);
+  const grab = (event: PointerEvent) => {
+    if (stays) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    change(true);
+  };
+  return (
+    <button
+      type="button"
+      aria-pressed={closed !== rest}
+      onPointerDown={grab}
+      onPointerUp={() => !stays && held.current && change(false)}
+      onPointerCancel={() => !stays && held.current && change(false)}
+      onClick={() => stays && change(!held.current)}
+      onKeyDown={(e) =>
+        !stays && (e.key === " " || e.key === "Enter") && !e.repeat && !held.current && change(true)
+      }
+      onKeyUp={(e) => !stays && (e.key === " " || e.key === "Enter") && held.current && change(false)}
+      className={`flex min-h-14 w-full touch-none select-none items-center gap-3 rounded-sheet border px-3 text-left ${closed === rest ? "border-ink/60 bg-sheet" : "border-copper bg-copper text-sheet"}`}
+    >
+      {number > 0 && number < 10 && (
+        <kbd className="rounded-sheet border border-current px-1.5 font-mono text-small">{number}</kbd>
+      )}
+      <span>
+        <span className="block font-semibold">{hand.name}</span>
+        <span className="block text-small">{closed ? hand.on : hand.off}</span>
+      </span>
+    </button>
+  );
+}
+
+function Pad({ hand, run }: { hand: BenchHand; run: Bench }) {
+  const keys = hand.keys ?? [];
+  const columns = keys.length === 16 ? 4 : 3;
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-semibold">{hand.name}</legend>
+      <div className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
+        {keys.map((key) => (
+          <Button
+            key={key}
+            className="min-h-11 touch-none font-mono"
+            onPointerDown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId);
+              run.act({ do: "press", of: hand.of, key });
+            }}
+            onPointerUp={() => run.act({ do: "release", of: hand.of, key })}
+            onPointerCancel={() => run.act({ do: "release", of: hand.of, key })}
+          >
+            {short(key)}
+          </Button>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+/** A key by its place: "row 2 column 3" is 2·3. */
+function short(key: string): string {
+  const m = key.match(/^row (\d) column (\d)$/);
+  return m ? `${m[1]}·${m[2]}` : key;
+}
+
+/** Where a level stands on its slider, 0 to 1000. */
+function placeOf(hand: BenchHand, level: number): number {
+  const part = hand.log
+    ? Math.log(level / hand.least) / Math.log(hand.most / hand.least)
+    : (level - hand.least) / (hand.most - hand.least);
+  return part * 1000;
+}
+
+/** The level at a place of the slider. */
+function levelAt(hand: BenchHand, place: number): number {
+  return hand.log
+    ? hand.least * (hand.most / hand.least) ** (place / 1000)
+    : hand.least + ((hand.most - hand.least) * place) / 1000;
+}
+
+/** A knob, a sensor or a wheel: what is slid is done when the thumb rests for a moment. */
+function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
+  const [place, setPlace] = useState(() => placeOf(hand, hand.rest));
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const latest = useRef(0);
+  useEffect(() => {
+    if (run.actions.length === 0) setPlace(placeOf(hand, hand.rest));
+  }, [run.actions, hand]);
+  const send = (v: number) => run.act({ do: hand.kind === "spin" ? "spin" : "set", of: hand.of, to: v });
+  const slide = (p: number) => {
+    setPlace(p);
+    latest.current = levelAt(hand, p);
+    if (timer.current) return;
+    timer.current = setTimeout(() => {
+      timer.current = undefined;
+      send(latest.current);
+    }, 120);
+  };
+  const value = levelAt(hand, place);
+  return (
+    <div>
+      <label className="block">
+        <span className="flex justify-between gap-2">
+          <span className="font-semibold">{hand.name}</span>
+          <span className="font-mono">
+            {value.toPrecision(3)} {hand.unit}
+          </span>
+        </span>
+        <input
+          type="range"
+          min="0"
+          max="1000"
+          value={place}
+          onChange={(event) => slide(Number(event.target.value))}
+          className="w-full accent-copper"
+        />
+      </label>
+      {(hand.names ?? []).length > 0 && hand.kind === "level" && hand.unit && (
+        <div className="flex flex-wrap gap-1">
+          {(hand.names ?? []).map((name, i) => (
+            <Button
+              key={name}
+              look="quiet"
+              className="min-h-0! px-1.5 py-1 text-small underline"
+              onClick={() => {
+                const v = hand.at?.[i] ?? hand.rest;
+                setPlace(placeOf(hand, v));
+                send(v);
+              }}
+            >
+              {name}
+            </Button>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}

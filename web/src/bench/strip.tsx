@@ -1,0 +1,170 @@
+import { useState } from "react";
+import type { Recording } from "../api/client";
+import { Button } from "../shared/controls";
+import { useKeys } from "../shared/keys";
+import { at } from "./rows";
+
+type Row = Recording["rows"][number];
+
+const height = 34;
+const spans = [0.02, 0.1, 0.5, 5, 20, 60, 300];
+
+/** The strip of paper: a row for each thing, time to the right, what is shown ends now. */
+export function Strip({ recording, now }: { recording: Recording; now: number }) {
+  const [wide, setWide] = useState(3);
+  const [picked, pick] = useState<{ row: string; at: number }>();
+  const span = spans[wide] ?? 10;
+  const from = Math.max(0, now - span);
+  const zoom = (by: number) => setWide((w) => Math.min(spans.length - 1, Math.max(0, w + by)));
+  useKeys({ "+": () => zoom(-1), "-": () => zoom(1) });
+  const rows = recording.rows.filter((r) => r.changes.length > 0);
+  const chosen = rows.find((r) => r.kind + r.name === picked?.row);
+  const change = chosen && picked && at(chosen, picked.at);
+  return (
+    <section aria-label="Strip" className="flex min-h-48 grow flex-col">
+      <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
+        <span className="font-mono">
+          {from.toFixed(span < 1 ? 3 : 1)} to {(from + span).toFixed(span < 1 ? 3 : 1)} s
+        </span>
+        <Button
+          look="quiet"
+          className="min-h-0! px-2 py-0.5"
+          onClick={() => zoom(-1)}
+          aria-label="Shorter time"
+        >
+          +
+        </Button>
+        <Button
+          look="quiet"
+          className="min-h-0! px-2 py-0.5"
+          onClick={() => zoom(1)}
+          aria-label="Longer time"
+        >
+          −
+        </Button>
+        <span className="min-w-0 grow truncate" role="status">
+          {change && chosen
+            ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, line ${change.line}` : ""}`
+            : "Tap a row to read it."}
+        </span>
+      </div>
+      <div className="min-h-0 grow overflow-auto">
+        <table className="w-full border-collapse">
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.kind + row.name} className="border-rule border-b">
+                <th
+                  scope="row"
+                  className="w-44 max-w-44 truncate py-0 pr-2 pl-4 text-left font-normal text-small"
+                  title={row.name}
+                >
+                  {row.name}
+                  {row.looks && <span className="block truncate text-faint">{row.looks}</span>}
+                </th>
+                <td className="p-0">
+                  <Line
+                    row={row}
+                    from={from}
+                    span={span}
+                    now={now}
+                    onPick={(time) => pick({ row: row.kind + row.name, at: time })}
+                  />
+                </td>
+                <td className="w-32 max-w-32 truncate px-2 text-right font-mono text-small">
+                  {at(row, now)?.text}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+const width = 1000;
+
+function Line({
+  row,
+  from,
+  span,
+  now,
+  onPick,
+}: {
+  row: Row;
+  from: number;
+  span: number;
+  now: number;
+  onPick: (time: number) => void;
+}) {
+  const most = Math.max(
+    ...row.changes.map((c) => c.value),
+    row.kind === "lamp" ? 100 : row.kind === "pin" ? 1 : 1e-12,
+  );
+  const least = row.kind === "lamp" ? 0 : Math.min(...row.changes.map((c) => c.value), 0);
+  const x = (time: number) => ((time - from) / span) * width;
+  const y = (value: number) => height - 6 - ((value - least) / (most - least)) * (height - 12);
+  const first = at(row, from);
+  const inside = row.changes.filter((c) => c.at > from && c.at <= Math.min(now, from + span));
+  const drawn = first ? [{ ...first, at: from }, ...inside] : inside;
+  // More changes than the paper has places are a band.
+  const dense = inside.length > width / 3;
+  let path = "";
+  drawn.forEach((c, i) => {
+    path +=
+      i === 0
+        ? `M${x(c.at).toFixed(1)} ${y(c.value).toFixed(1)}`
+        : `H${x(c.at).toFixed(1)}V${y(c.value).toFixed(1)}`;
+  });
+  path += `H${x(Math.min(now, from + span)).toFixed(1)}`;
+  const loose = drawn.flatMap((c, i) =>
+    c.text === "let go" ? [{ from: c.at, to: drawn[i + 1]?.at ?? now }] : [],
+  );
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: what is read here stands in the row's last cell too
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      className="block h-[34px] w-full"
+      role="img"
+      aria-label={`${row.name}: ${at(row, now)?.text ?? ""}`}
+      onClick={(event) => {
+        const box = event.currentTarget.getBoundingClientRect();
+        onPick(from + ((event.clientX - box.left) / box.width) * span);
+      }}
+    >
+      {loose.map((l) => (
+        <rect
+          key={l.from}
+          x={x(l.from)}
+          width={Math.max(0, x(l.to) - x(l.from))}
+          y={height / 2 - 3}
+          height="6"
+          fill="var(--rule)"
+        />
+      ))}
+      {row.kind === "lamp" &&
+        drawn.map((c, i) => (
+          <rect
+            key={c.at}
+            x={x(c.at)}
+            width={Math.max(0, x(drawn[i + 1]?.at ?? now) - x(c.at))}
+            y="5"
+            height={height - 10}
+            fill="var(--copper)"
+            opacity={Math.min(1, c.value / 100)}
+          />
+        ))}
+      {row.kind !== "lamp" && (
+        <path
+          d={path}
+          fill="none"
+          stroke={row.kind === "hand" ? "var(--copper)" : "var(--ink)"}
+          strokeWidth={dense ? 3 : 2}
+          opacity={dense ? 0.6 : 1}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+    </svg>
+  );
+}
