@@ -2,14 +2,17 @@ package program
 
 import (
 	"context"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
 	"time"
 
+	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/machine"
 	"cablaggio/core/parallel"
+	"cablaggio/core/part"
 	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
@@ -35,7 +38,69 @@ type run struct {
 	longest,
 	longestLine int64
 	lines   map[int]bool // of calls that were made
+	turns   []turnsTaken // of signals of which one is active at a time
 	missing bool         // more was printed than is kept
+}
+
+// A turnsTaken follows signals of a part of which one is active at a time, as the rows of a
+// keypad, and keeps the first time that two were for longer than it takes to go from one to the
+// next.
+type turnsTaken struct {
+	part   string
+	pins   map[int]bool // of each the level that selects
+	active map[int]bool
+	since  int64 // since when two are active; 0: they are not
+	line   int
+	broken bool
+	both   [2]int
+}
+
+// overlapLeast is how long two may be active together: some calls of the slowest board.
+const overlapLeast = int64(50 * time.Microsecond)
+
+// turnsOf lists the groups of a build.
+func turnsOf(net *wiring.Network) (out []turnsTaken) {
+	for i := range net.Doc.Parts {
+		p := &net.Doc.Parts[i]
+		groups := map[string]map[int]bool{}
+		for _, s := range p.Signals {
+			if s.Group != "" && s.Needs == board.DigitalOut {
+				if groups[s.Group] == nil {
+					groups[s.Group] = map[int]bool{}
+				}
+				groups[s.Group][net.Board.Number(s.Pin)] = s.Active != part.ActiveLow
+			}
+		}
+		for _, name := range slices.Sorted(maps.Keys(groups)) {
+			if len(groups[name]) > 1 {
+				out = append(out, turnsTaken{part: p.ID, pins: groups[name], active: map[int]bool{}})
+			}
+		}
+	}
+	return out
+}
+
+// see takes in what was made of a pin.
+func (t *turnsTaken) see(pin int, active bool, at int64, line int) {
+	if t.since != 0 && at-t.since > overlapLeast {
+		t.broken = true
+	}
+	if t.broken {
+		return
+	}
+	t.active[pin] = active
+	var on []int
+	for _, p := range slices.Sorted(maps.Keys(t.active)) {
+		if t.active[p] {
+			on = append(on, p)
+		}
+	}
+	switch {
+	case len(on) < 2:
+		t.since = 0
+	case t.since == 0:
+		t.since, t.line, t.both = at, line, [2]int{on[0], on[1]}
+	}
 }
 
 // A press is a contact that a hand closes, and opens again.
@@ -118,6 +183,19 @@ func (r *run) pin(n, line int) *pinFacts {
 func (r *run) see(e machine.Event) {
 	if e.Line != 0 {
 		r.lines[e.Line] = true
+	}
+	if e.Kind == machine.Moded || e.Kind == machine.Wrote {
+		for i := range r.turns {
+			t := &r.turns[i]
+			if level, ok := t.pins[e.Pin]; ok {
+				d := r.rig.Drive(e.Pin)
+				active := d.Mode == machine.Driven && (e.Value > 0) == level
+				if e.Kind == machine.Moded {
+					active = machine.Mode(e.Value) == machine.Driven && (e.Max > 0) == level
+				}
+				t.see(e.Pin, active, e.At, e.Line)
+			}
+		}
 	}
 	switch e.Kind {
 	case machine.Moded:
@@ -203,7 +281,7 @@ const patience = 15 * time.Second
 func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error {
 	r.rig = rig.New(net)
 	r.rig.Plan(r.moves)
-	r.pins, r.lines = map[int]*pinFacts{}, map[int]bool{}
+	r.pins, r.lines, r.turns = map[int]*pinFacts{}, map[int]bool{}, turnsOf(net)
 	b := machine.NewBoard(net.Board, r.rig)
 	b.Limit, b.Start, b.Seen, b.Until, b.Most = r.limit, r.start, r.see, time.Now().Add(patience), made.Calls
 	r.rig.Settle()
@@ -217,23 +295,24 @@ func (r *run) press(net *wiring.Network, control int, at, lasts int64, bounces b
 	c := &net.Controls[control]
 	rest := rig.Rest(c)
 	held := wiring.Closed - rest
-	edge := func(at int64, to float64) {
-		from := 1 - to
-		r.moves = append(r.moves, moved(at, control, to))
-		if !bounces {
-			return
-		}
-		// A contact that closes opens again a few times within its bounce time, and so does one
-		// that opens (common practice: three to ten times; here three, ever longer).
-		if b := rig.BounceOf(net, net.Doc.Part(c.Of)); b > 0 {
-			for i, part := range []float64{0.08, 0.2, 0.35, 0.6, 0.8, 1} {
-				r.moves = append(r.moves, moved(at+int64(part*float64(b)), control, []float64{from, to}[i%2]))
-			}
+	if bounces {
+		r.edge(net, control, at, held, rest)
+		r.edge(net, control, at+lasts, rest, held)
+	} else {
+		r.moves = append(r.moves, moved(at, control, held), moved(at+lasts, control, rest))
+	}
+	r.presses = append(r.presses, press{from: at, to: at + lasts, bounces: bounces})
+}
+
+// edge moves a contact that bounces: one that closes opens again a few times within its bounce
+// time, and so does one that opens (common practice: three to ten times; here three, ever longer).
+func (r *run) edge(net *wiring.Network, control int, at int64, to, from float64) {
+	r.moves = append(r.moves, moved(at, control, to))
+	if b := rig.BounceOf(net, net.Doc.Part(net.Controls[control].Of)); b > 0 {
+		for i, part := range []float64{0.08, 0.2, 0.35, 0.6, 0.8, 1} {
+			r.moves = append(r.moves, moved(at+int64(part*float64(b)), control, []float64{from, to}[i%2]))
 		}
 	}
-	edge(at, held)
-	edge(at+lasts, rest)
-	r.presses = append(r.presses, press{from: at, to: at + lasts, bounces: bounces})
 }
 
 // shortPress is how long a short press lasts (common practice: a tenth of a second and more).
@@ -323,12 +402,17 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 			runs = append(runs, sweep(net, i, pace))
 		case wiring.Keys:
 			r := &run{name: c.Name + " is used", control: i, limit: (int64(len(c.Keys))*200*pace + 500) * ms}
+			bouncing := &run{name: c.Name + " bounces", control: i, limit: r.limit}
 			for k := range c.Keys {
 				at := (300 + int64(k)*200*pace) * ms
-				r.moves = append(r.moves, moved(at, i, float64(uint64(1)<<k)), moved(at+120*ms*pace, i, 0))
+				down := float64(uint64(1) << k)
+				r.moves = append(r.moves, moved(at, i, down), moved(at+120*ms*pace, i, 0))
 				r.presses = append(r.presses, press{from: at, to: at + 120*ms*pace})
+				bouncing.edge(net, i, at, down, 0)
+				bouncing.edge(net, i, at+120*ms*pace, 0, down)
+				bouncing.presses = append(bouncing.presses, press{from: at, to: at + 120*ms*pace, bounces: true})
 			}
-			runs = append(runs, r)
+			runs = append(runs, r, bouncing)
 		}
 	}
 	if tried > 1 {

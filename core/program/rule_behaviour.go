@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/board"
 	"cablaggio/core/check"
 	"cablaggio/core/quantity"
 	"cablaggio/core/rig"
@@ -203,6 +204,18 @@ var together = rule{"together", func(f *facts) []check.Finding {
 			break
 		}
 	}
+	for _, r := range f.o.all() {
+		for _, t := range r.turns {
+			name := f.doc.Part(t.part).Name
+			if !t.broken || slices.ContainsFunc(out, func(x check.Finding) bool { return slices.Contains(x.Parts, t.part) }) {
+				continue
+			}
+			x := f.about(check.Finding{Level: check.Stop, Line: t.line, Parts: []string{t.part}, State: r.name}, t.both[0], t.both[1])
+			x.Title = fmt.Sprintf("%s and %s of %s are selected together.", f.o.words(t.both[0]), f.o.words(t.both[1]), name)
+			x.Why = "Then nobody can tell which of the two a key belongs to. Let each go before the next is driven."
+			out = append(out, x)
+		}
+	}
 	return out
 }}
 
@@ -312,8 +325,50 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 		x.Title = fmt.Sprintf("One press of %s can act more than once.", c.Name)
 		out = append(out, x)
 	}
-	return out
+	return append(out, f.keysBounce()...)
 }}
+
+// keysBounce finds keypads of which one press acts more than once when the keys bounce.
+func (f *facts) keysBounce() (out []check.Finding) {
+	for i, r := range f.o.runs {
+		if r.control < 0 || f.net.Controls[r.control].Kind != wiring.Keys || i+1 >= len(f.o.runs) || f.o.runs[i+1].control != r.control || len(r.presses) == 0 || r.presses[0].bounces {
+			continue
+		}
+		bouncing := f.o.runs[i+1]
+		c := &f.net.Controls[r.control]
+		what := ""
+		for k := range r.rig.Actors {
+			a, b, base := &r.rig.Actors[k], &bouncing.rig.Actors[k], &f.o.alone.rig.Actors[k]
+			if a.Lost || b.Lost || base.Changes(0, f.o.alone.limit) > 1 {
+				continue
+			}
+			for _, p := range r.presses {
+				// Once it has come to rest, down and up again, all should be as without the bounce.
+				for _, still := range []int64{p.from + 60*ms, p.to + 60*ms} {
+					if (a.At(still).Amps >= a.On) != (b.At(still).Amps >= b.On) {
+						what = a.Name
+					}
+				}
+			}
+		}
+		if n, m := prints(r, 0, r.limit), prints(bouncing, 0, r.limit); what == "" && prints(f.o.alone, 0, f.o.alone.limit) <= 1 && n > 0 && m > n {
+			what = "what it prints"
+		}
+		if what == "" {
+			continue
+		}
+		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: bouncing.name}
+		for _, s := range f.doc.Part(c.Of).Signals {
+			if q := f.o.pins[f.board.Number(s.Pin)]; q != nil && s.Needs == board.DigitalIn {
+				x.Pins, x.Line = append(x.Pins, s.Pin), max(x.Line, q.readLine)
+			}
+		}
+		x.Title = fmt.Sprintf("One press of a key of %s can act more than once.", c.Name)
+		x.Why = fmt.Sprintf("Keys bounce; the program takes each opening and closing for a press, as %s shows. Pause for some 20 ms when the key that is down has changed.", what)
+		out = append(out, x)
+	}
+	return out
+}
 
 // follows reports whether an actor does what the contact does: on while it is held, off while
 // it is not, or the other way round.
@@ -404,8 +459,31 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 		}
 		out = append(out, x)
 	}
-	return out
+	return append(out, f.lagging()...)
 }}
+
+// lagging finds knobs that what follows them follows in steps that one feels.
+func (f *facts) lagging() (out []check.Finding) {
+	const felt = 200 * ms
+	for _, r := range f.o.runs {
+		if r.control < 0 || f.net.Controls[r.control].Kind != wiring.Level || f.net.Controls[r.control].Unit != "turn" || r.longest < felt {
+			continue
+		}
+		c := &f.net.Controls[r.control]
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
+			if len(a.Acts) < 4 || !steady(&f.o.alone.rig.Actors[i], 100*ms, f.o.alone.limit) {
+				continue
+			}
+			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.Part.ID}, State: r.name, Line: int(r.longestLine)}
+			x.Title = fmt.Sprintf("%s follows %s only every %s.", a.Name, c.Name, seconds(r.longest))
+			x.Why = fmt.Sprintf("Line %d pauses for so long, and meanwhile nothing is read. Pause for some 10 ms instead.", r.longestLine)
+			out = append(out, x)
+			break
+		}
+	}
+	return out
+}
 
 // alike reports whether everything that acts is as much on at one time of a run as at another.
 func alike(r *run, at, then int64) bool {
