@@ -432,6 +432,9 @@ var partUnused = rule{"unused", func(f *facts) []check.Finding {
 	for _, pin := range f.moved {
 		meant[pin] = true
 	}
+	if f.o.alone.ending.How == machine.Crashed {
+		return nil // what it would have used nobody knows
+	}
 	if f.o.slow && slices.ContainsFunc(f.tree.Calls, func(c Call) bool { return !f.o.lines[c.Line] }) {
 		return nil // it was not come to all of it
 	}
@@ -521,6 +524,13 @@ var dutyRange = rule{"range", func(f *facts) []check.Finding {
 			x.Title = fmt.Sprintf("%s is given a duty of %g, and full is %g.", f.named(p.pin), bad, d.full)
 			x.Why = fmt.Sprintf("What is beyond begins again from the start: %g does as %d does.", bad, int(bad)&int(d.full))
 			x.Fixes = f.scale(line, bad, d.full)
+			out = append(out, x)
+			continue
+		}
+		if d.most > 0 && d.most*50 < d.full {
+			x := f.about(check.Finding{Level: check.Care, Line: d.mostLine}, p.pin)
+			x.Title = fmt.Sprintf("%s is never given more than %g of %g: that is as good as off.", f.named(p.pin), d.most, d.full)
+			x.Why = fmt.Sprintf("A duty goes from 0 to %g here.", d.full)
 			out = append(out, x)
 			continue
 		}
