@@ -195,7 +195,7 @@ func (t *translation) translate(ctx context.Context) (*program.Compiled, error) 
 		case errMade != nil:
 			return nil, errMade
 		}
-		made.Messages = program.Explain(t.source, said)
+		made.Messages = program.Explain(t.source, append(said, made.Messages...))
 		return made, nil
 	}
 }
@@ -372,6 +372,9 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		return nil, err
 	}
 	out.Tree = grown.facts()
+	for _, line := range grown.zeros() {
+		out.Messages = append(out.Messages, program.Message{Line: line, Said: "integer division gives 0", Option: "integer-division-zero"})
+	}
 	out.Program, out.Calls = machine.NewWasm(code), cppCalls
 	return out, nil
 }

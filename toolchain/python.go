@@ -64,7 +64,10 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	case end.How == "syntax":
 		return &program.Compiled{Messages: program.Explain(p, []program.Message{{Line: end.Line, Column: end.Column, Wrong: true, Said: end.Said}})}, nil
 	}
-	out := &program.Compiled{Program: run, Calls: pythonCalls, Tree: program.Tree{Calls: end.Calls}}
+	out := &program.Compiled{Program: run, Calls: pythonCalls, Tree: program.Tree{Calls: end.Calls, Receives: strings.Contains(p.Text, "input(")}}
+	if strings.Contains(p.Text, "ticks_ms") {
+		out.Tree.Clock = 1 << 30
+	}
 	for _, a := range end.Absent {
 		out.Messages = append(out.Messages, program.Message{Line: a.Line, Wrong: true, Said: a.Name, Option: program.AbsentLibrary})
 		out.Program = nil

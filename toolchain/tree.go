@@ -29,6 +29,7 @@ type node struct {
 	Name           string
 	Opcode         string
 	CastKind       string
+	Value          json.RawMessage
 	Range          struct{ Begin, End place }
 	Loc            place
 	Type           struct{ QualType, DesugaredQualType string }
@@ -93,12 +94,50 @@ func (t *tree) line(p place) int {
 	return t.rows[max(0, i)]
 }
 
+// literal is the number that an expression is written as; false where it is no plain one.
+func (n *node) literal() (int, bool) {
+	for n != nil && (n.Kind == "ParenExpr" || n.Kind == "ImplicitCastExpr") {
+		n = first(n)
+	}
+	if n == nil || n.Kind != "IntegerLiteral" {
+		return 0, false
+	}
+	return atoi(strings.Trim(string(n.Value), `"`)), true
+}
+
+// zeros are the lines in which two whole numbers are divided, and nothing is left.
+func (t *tree) zeros() (lines []int) {
+	var walk func(n *node)
+	walk = func(n *node) {
+		if n == nil {
+			return
+		}
+		if n.Kind == "BinaryOperator" && n.Opcode == "/" && len(n.Inner) == 2 && !strings.Contains(n.typed(), "float") && !strings.Contains(n.typed(), "double") {
+			a, ok := n.Inner[0].literal()
+			b, also := n.Inner[1].literal()
+			if ok && also && a > 0 && a < b {
+				lines = append(lines, t.line(n.Range.Begin))
+			}
+		}
+		for _, c := range n.Inner {
+			walk(c)
+		}
+	}
+	walk(&t.root)
+	return lines
+}
+
 // boardCalls are the calls that are listed.
 var boardCalls = map[string]bool{
 	"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true, "analogWrite": true, "tone": true, "noTone": true,
 	"pulseIn": true, "pulseInLong": true, "shiftOut": true, "shiftIn": true, "attachInterrupt": true, "delay": true, "delayMicroseconds": true,
 	"print": true, "println": true, "begin": true,
 }
+
+var (
+	receives = regexp.MustCompile(`\bSerial\s*\.\s*(?:available|read|peek|parse)`)
+	clocks   = regexp.MustCompile(`\bmillis\s*\(`)
+)
 
 // A function is what is known of one of the program's.
 type function struct {
@@ -164,7 +203,10 @@ func (t *tree) facts() program.Tree {
 			}
 		}
 	}
-	var out program.Tree
+	out := program.Tree{Receives: receives.MatchString(t.text)}
+	if clocks.MatchString(t.text) {
+		out.Clock = 1 << 32
+	}
 	within, beside := map[string]bool{}, map[string]bool{}
 	for _, id := range order {
 		f := functions[id]

@@ -144,6 +144,7 @@ var rules = []rule{
 	held,
 	slowAnswer,
 	blink,
+	clockOver,
 	pulsesLost,
 	handlers,
 	serial,

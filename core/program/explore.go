@@ -23,9 +23,10 @@ const ms = int64(time.Millisecond)
 // A run is the program run once, with what the hands did meanwhile.
 type run struct {
 	name    string
-	control int // that the hands moved; -1: none, -2: any
+	control int // that the hands moved; -1: none, -2: any, -3: none, but the world does something to the board
 	moves   []rig.Move
 	presses []press
+	typed   []machine.Received
 	limit   int64
 	start   int64
 
@@ -284,6 +285,7 @@ func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error
 	r.pins, r.lines, r.turns = map[int]*pinFacts{}, map[int]bool{}, turnsOf(net)
 	b := machine.NewBoard(net.Board, r.rig)
 	b.Limit, b.Start, b.Seen, b.Until, b.Most = r.limit, r.start, r.see, time.Now().Add(patience), made.Calls
+	b.Receive = slices.Clone(r.typed)
 	r.rig.Settle()
 	var err error
 	r.ending, err = made.Program.Run(ctx, b)
@@ -356,7 +358,7 @@ func observe(ctx context.Context, net *wiring.Network, made *Compiled) (*observa
 		}
 	}
 	if o.alone.ending.How == machine.Over || o.alone.ending.How == machine.Done {
-		o.runs = hands(net, pace)
+		o.runs = append(hands(net, pace), apart(made, pace)...)
 	}
 	failed := make([]error, len(o.runs))
 	parallel.Do(len(o.runs), func(i int) { failed[i] = o.runs[i].do(ctx, net, made) })
@@ -420,6 +422,28 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 	}
 	return runs
 }
+
+// apart are the runs in which the world does something to the board itself: something is sent,
+// and the clock runs over, which it does after 49.7 days (2³² ms) in C++ and after 12.4 (2³⁰ ms)
+// in Python.
+func apart(made *Compiled, pace int64) (runs []*run) {
+	if made.Tree.Receives {
+		r := &run{name: "something is sent", control: -3, limit: 2100 * ms * pace}
+		for i, c := range []byte("1\n0\na\nb\non\noff\n255\n") {
+			r.typed = append(r.typed, machine.Received{At: (300 + int64(i)*60) * ms * pace, C: c})
+		}
+		runs = append(runs, r)
+	}
+	if made.Tree.Clock > 0 {
+		runs = append(runs, &run{name: overflow, control: -3, limit: 2100 * ms * pace, start: made.Tree.Clock*ms - overAt*ms*pace})
+	}
+	return runs
+}
+
+const (
+	overflow = "the clock runs over"
+	overAt   = 700 // ms after which it does
+)
 
 // touchable are the controls that hands and the world move.
 func touchable(net *wiring.Network) (out []int) {

@@ -51,6 +51,9 @@ type Replace struct {
 type Tree struct {
 	Calls  []Call     // of the board, in the order of the text
 	Shared []Variable // that a handler of an interrupt shares with the rest, and are not volatile
+
+	Receives bool  // it takes what comes in by the serial link
+	Clock    int64 // it asks for the time, in milliseconds that begin again after so many; 0: it does not
 }
 
 // A Call is one call of the board in the text.

@@ -583,6 +583,37 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 	return out
 }}
 
+// clockOver finds programs in which something stands still once the clock has run over.
+var clockOver = rule{"clock", func(f *facts) []check.Finding {
+	for _, r := range f.o.runs {
+		if r.name != overflow {
+			continue
+		}
+		from, to := r.limit/2, r.limit
+		for i := range r.rig.Actors {
+			a, base := &r.rig.Actors[i], &f.o.alone.rig.Actors[i]
+			still := base.Changes(from, to) >= 2 && a.Changes(from, to) == 0 && a.Changes(0, r.limit/4) > 0
+			races := a.Lost || a.Changes(0, to) > 3*base.Changes(0, to)+10
+			if base.Lost || base.Changes(0, to) == 0 || !still && !races {
+				continue
+			}
+			pin, line := f.driver(a)
+			x := check.Finding{Level: check.Care, Parts: []string{a.Part.ID}, Line: line, State: r.name}
+			if pin != "" {
+				x.Pins = []string{pin}
+			}
+			days := float64(f.tree.Clock) / 86400e3
+			x.Title = fmt.Sprintf("After %.1f days %s stands still.", days, a.Name)
+			if !still {
+				x.Title = fmt.Sprintf("After %.1f days %s goes on and off as fast as the program runs, for a while.", days, a.Name)
+			}
+			x.Why = "Then the milliseconds begin again at 0. What is compared should be how long ago something was: now − then, not now with then + pause."
+			return []check.Finding{x}
+		}
+	}
+	return nil
+}}
+
 // shares is how long an actor is typically on and off, when it goes to and fro.
 func shares(a *rig.Actor, end int64) (on, off int64, n int) {
 	var ons, offs []int64
