@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
@@ -109,6 +110,7 @@ type Running struct {
 	Actions []bench.Action `json:"actions,omitempty"`
 	Seconds float64        `json:"seconds" required:"true"`
 	Seed    uint64         `json:"seed,omitempty"`
+	Built   bool           `json:"built,omitempty"`  // on what was really built, not on the plan
 	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
 	Format  string         `json:"format,omitempty"` // vcd or csv: as a file, instead
 }
@@ -151,6 +153,11 @@ func (s *server) run(c fiber.Ctx) error {
 	if doc.Program != nil && !req.Bare {
 		if made, err = s.programs.compile(ctx, lib, doc); err != nil {
 			return err
+		}
+	}
+	if req.Built {
+		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 		}
 	}
 	bare := doc.Clone()

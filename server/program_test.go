@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/program"
@@ -52,4 +53,42 @@ func TestProgram(t *testing.T) {
 	r := call(t, http.MethodGet, at+"/program/starter?language=python-machine", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
 	assert.Contains(t, string(r.body), "C++ only")
+}
+
+// On the bench it runs as planned, or as it was really built.
+func TestRun(t *testing.T) {
+	b := read[server.BuildView](t, call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "a lamp", Board: "classic-5v"}))
+	at := "/api/builds/" + b.ID
+	edit := func(edits ...plan.Edit) {
+		t.Helper()
+		b = read[server.BuildView](t, call(t, http.MethodPost, at+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+b.Tag+`"`))
+	}
+	edit(plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},
+		plan.Edit{Op: plan.Program, Program: &build.Program{Language: build.CPP, Text: "void setup() { pinMode(4, OUTPUT); digitalWrite(4, HIGH); }\nvoid loop() { delay(100); }"}})
+	looks := func(req server.Running) string {
+		t.Helper()
+		r := read[bench.Recording](t, call(t, http.MethodPost, at+"/run", req))
+		for _, row := range r.Rows {
+			if row.Kind == bench.LampRow {
+				return row.Looks
+			}
+		}
+		return "no lamp"
+	}
+	assert.Contains(t, looks(server.Running{Seconds: 1}), "lit")
+	assert.Equal(t, "dark", looks(server.Running{Seconds: 1, Bare: true}))
+	r := call(t, http.MethodPost, at+"/run", server.Running{Seconds: 1, Built: true})
+	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
+	edit(plan.Edit{Op: plan.AsBuilt})
+	assert.Contains(t, looks(server.Running{Seconds: 1, Built: true}), "lit")
+	edit(plan.Edit{Op: plan.BuiltLeg, Terminal: build.Of(b.Document.Parts[0].ID, "anode"), Text: "a20"})
+	assert.Equal(t, "dark", looks(server.Running{Seconds: 1, Built: true}))
+	assert.Contains(t, looks(server.Running{Seconds: 1}), "lit")
+
+	for _, bad := range []server.Running{{}, {Seconds: 1e9}, {Seconds: 1, Actions: []bench.Action{{Do: bench.Press, Of: "nothing"}}}} {
+		r := call(t, http.MethodPost, at+"/run", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, "%s", r.body)
+	}
+	dump := call(t, http.MethodPost, at+"/run", server.Running{Seconds: 1, Format: "vcd"})
+	assert.Contains(t, string(dump.body), "$enddefinitions")
 }

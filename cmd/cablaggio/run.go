@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"cablaggio/core/assembly"
 	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/program"
@@ -26,6 +27,7 @@ func runCommand() *cobra.Command {
 		vcd, csv  string
 		asJSON    bool
 		noProgram bool
+		asBuilt   bool
 	}
 	cmd := &cobra.Command{
 		Use:   "run FILE [SOURCE]",
@@ -47,6 +49,11 @@ func runCommand() *cobra.Command {
 			}
 			if o.noProgram {
 				doc.Program = nil
+			}
+			if o.asBuilt {
+				if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+					return exit{exitUsage, err}
+				}
 			}
 			script := o.do
 			if o.file != "" {
@@ -89,6 +96,7 @@ func runCommand() *cobra.Command {
 	f.StringVar(&o.vcd, "vcd", "", "write the recording as a value change dump (IEEE 1364)")
 	f.StringVar(&o.csv, "csv", "", "write it as CSV")
 	f.BoolVar(&o.asJSON, "json", false, "print the recording as JSON")
+	f.BoolVar(&o.asBuilt, "as-built", false, "on what was really built, not on the plan")
 	f.BoolVar(&o.noProgram, "no-program", false, "leave all pins let go")
 	return cmd
 }

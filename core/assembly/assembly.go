@@ -5,6 +5,7 @@ package assembly
 
 import (
 	"cmp"
+	"errors"
 	"slices"
 	"time"
 
@@ -207,6 +208,21 @@ func AsDocument(lib *build.Library, doc *build.Document, p *placement.Placement,
 		q.Values["resistance"] = v
 	}
 	return out
+}
+
+// ErrNotBuilt is the error of a build of which nobody has noted what is really there.
+var ErrNotBuilt = errors.New("nobody has noted what was really built: see As built in Assemble")
+
+// AsBuilt is the build as it was really built.
+func AsBuilt(lib *build.Library, doc *build.Document) (*build.Document, error) {
+	if doc.Assembly == nil || doc.Assembly.Built == nil {
+		return nil, ErrNotBuilt
+	}
+	r := Make(lib, doc)
+	if r.Placement == nil {
+		return nil, errors.New(r.Problem)
+	}
+	return AsDocument(lib, doc, r.Placement, doc.Assembly.Built), nil
 }
 
 func ends(b *build.Built) []breadboard.End {

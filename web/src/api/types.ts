@@ -3157,6 +3157,7 @@ export interface operations {
                 "application/json": {
                     actions?: components["schemas"]["BenchAction"][];
                     bare?: boolean;
+                    built?: boolean;
                     format?: string;
                     /** Format: double */
                     seconds: number;

@@ -61,6 +61,7 @@ export function Bench() {
 }
 
 function Clock({ run }: { run: Run }) {
+  const { view } = useSheet();
   return (
     <div className="flex flex-wrap items-center gap-3 border-rule border-b px-4 py-2">
       <Button look="main" className="w-28" onClick={() => (run.playing ? run.pause() : run.play())}>
@@ -77,6 +78,19 @@ function Clock({ run }: { run: Run }) {
           <option value="5">five times faster</option>
         </Choice>
       </div>
+      {view.document.assembly?.built && (
+        <div className="w-44">
+          <Choice
+            label="On what"
+            hidden
+            value={run.built ? "built" : "plan"}
+            onChange={(v) => run.setBuilt(v === "built")}
+          >
+            <option value="plan">on the plan</option>
+            <option value="built">on what was built</option>
+          </Choice>
+        </div>
+      )}
       <output className="ml-auto font-mono text-large" aria-label="Time">
         {run.now.toFixed(2)} s
       </output>

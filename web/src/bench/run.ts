@@ -26,6 +26,9 @@ export interface Bench {
   setSpeed: (speed: number) => void;
   act: (action: Omit<BenchAction, "at">) => void;
   actions: BenchAction[];
+  /** Whether it runs on what was really built. */
+  built: boolean;
+  setBuilt: (built: boolean) => void;
 }
 
 /**
@@ -40,6 +43,7 @@ export function useBench(id: string, tag: string): Bench {
   const [wrong, setWrong] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [actions, setActions] = useState<BenchAction[]>([]);
+  const [built, setBuilt] = useState(false);
   const clock = useRef(0);
   const asked = useRef(0);
   const done = useRef(actions);
@@ -53,7 +57,7 @@ export function useBench(id: string, tag: string): Bench {
         const made = await answer(
           api.POST("/api/builds/{id}/run", {
             params: { path: { id } },
-            body: { actions: list, seconds: Math.min(until, longest), seed: 1 },
+            body: { actions: list, seconds: Math.min(until, longest), seed: 1, built },
           }),
         );
         if (mine !== asked.current) return;
@@ -66,7 +70,7 @@ export function useBench(id: string, tag: string): Bench {
       }
       setBusy(false);
     },
-    [id],
+    [id, built],
   );
 
   // Another build, program or wiring is another run.
@@ -139,5 +143,7 @@ export function useBench(id: string, tag: string): Bench {
     restart,
     setSpeed,
     act,
+    built,
+    setBuilt,
   };
 }
