@@ -92,7 +92,11 @@ func printProgram(out io.Writer, doc *build.Document, a *program.Analysis) error
 	if !a.Compiles {
 		p.line("%s: the program does not compile.", doc.Title)
 		for _, m := range a.Messages {
-			p.line("line %-4d %s\n          (%s)", m.Line, m.Text, m.Said)
+			where := "          "
+			if m.Line > 0 {
+				where = fmt.Sprintf("line %-4d ", m.Line)
+			}
+			p.line("%s%s\n          (%s)", where, m.Text, m.Said)
 		}
 		return p.err
 	}

@@ -48,7 +48,8 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
             : "Tap a row to read it."}
         </span>
       </div>
-      <div className="min-h-0 grow overflow-auto">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard */}
+      <section tabIndex={0} aria-label="Rows" className="min-h-0 grow overflow-auto">
         <table className="w-full border-collapse">
           <tbody>
             {rows.map((row) => (
@@ -77,7 +78,7 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
     </section>
   );
 }

@@ -347,9 +347,9 @@ function State({
   const counts = analysis?.counts;
   return (
     <div className="flex min-h-13 items-center justify-between gap-2 border-rule border-b px-4 py-2">
-      <h2 className="font-semibold" role="status">
-        {words}
-      </h2>
+      <div role="status">
+        <h2 className="font-semibold">{words}</h2>
+      </div>
       {error ? (
         <Button onClick={onAgain}>Try again</Button>
       ) : (
