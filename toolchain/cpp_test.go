@@ -15,6 +15,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/machine"
 	"cablaggio/core/program"
+	"cablaggio/core/testkit"
 	"cablaggio/toolchain"
 )
 
@@ -427,7 +428,7 @@ func TestWhereNumbersWrap(t *testing.T) {
 
 // What is hostile, or nonsense, ends with words.
 func TestBadPrograms(t *testing.T) {
-	long := "int x = " + strings.Repeat("1+", 30000) + "1;"
+	long := "int x = " + strings.Repeat("1+", testkit.Few(4000, 30000)) + "1;"
 	for name, text := range map[string]string{
 		"one long line":          long,
 		"nested templates":       "template <int N> struct A { A<N - 1> a; A<N - 2> b; };\ntemplate <> struct A<0> {};\nA<9999> a;\nvoid setup() {}\nvoid loop() {}",

@@ -109,10 +109,11 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		}
 	}
 	o.addChains(net, registers)
+	o.signalGroups()
 	for _, g := range doc.Exclusive {
 		var members []int
 		for i := range o.outs {
-			if slices.Contains(g, o.outs[i].part.ID) && !o.outs[i].dims {
+			if slices.Contains(g, o.outs[i].part.ID) && !o.outs[i].dims && o.outs[i].group < 0 {
 				o.outs[i].group = len(o.groups)
 				members = append(members, i)
 			}
@@ -127,6 +128,33 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		}
 	}
 	return o
+}
+
+// signalGroups makes groups of the signals of a part of which one is active at a time, as the
+// segments of a bar that share a resistor.
+func (o *outline) signalGroups() {
+	of := map[string]int{}
+	for i := range o.outs {
+		x := &o.outs[i]
+		name := ""
+		for _, s := range x.part.Signals {
+			if s.Pin == x.pin {
+				name = s.Group
+			}
+		}
+		if name == "" || x.dims {
+			continue
+		}
+		key := x.part.ID + " " + name
+		k, ok := of[key]
+		if !ok {
+			k = len(o.groups)
+			of[key] = k
+			o.groups = append(o.groups, nil)
+		}
+		x.group = k
+		o.groups[k] = append(o.groups[k], i)
+	}
 }
 
 // add takes in one signal of a part.

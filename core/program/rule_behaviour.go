@@ -213,6 +213,11 @@ var together = rule{"together", func(f *facts) []check.Finding {
 			x := f.about(check.Finding{Level: check.Stop, Line: t.line, Parts: []string{t.part}, State: r.name}, t.both[0], t.both[1])
 			x.Title = fmt.Sprintf("%s and %s of %s are selected together.", f.o.words(t.both[0]), f.o.words(t.both[1]), name)
 			x.Why = "Then nobody can tell which of the two a key belongs to. Let each go before the next is driven."
+			if slices.ContainsFunc(r.rig.Actors, func(a rig.Actor) bool { return a.Part.ID == t.part }) {
+				x.Level = check.Care
+				x.Title = fmt.Sprintf("%s and %s of %s are on together; they are said to take turns.", f.o.words(t.both[0]), f.o.words(t.both[1]), name)
+				x.Why = "They share a resistor, so each is darker than alone. Switch the one off before the other goes on."
+			}
 			out = append(out, x)
 		}
 	}
@@ -590,9 +595,16 @@ var clockOver = rule{"clock", func(f *facts) []check.Finding {
 			continue
 		}
 		from, to := r.limit/2, r.limit
+		// What goes round slowly may be between two of its steps: only when nothing at all moves
+		// any more does something stand still.
+		moves, before := prints(r, from, to), 0
+		for i := range r.rig.Actors {
+			moves += len(r.rig.Actors[i].Within(from, to)) - 1
+			before += f.o.alone.rig.Actors[i].Changes(from, to)
+		}
 		for i := range r.rig.Actors {
 			a, base := &r.rig.Actors[i], &f.o.alone.rig.Actors[i]
-			still := base.Changes(from, to) >= 2 && a.Changes(from, to) == 0 && a.Changes(0, r.limit/4) > 0
+			still := moves <= 0 && before >= 3 && base.Changes(from, to) > 0
 			races := a.Lost || a.Changes(0, to) > 3*base.Changes(0, to)+10
 			if base.Lost || base.Changes(0, to) == 0 || !still && !races {
 				continue
