@@ -213,7 +213,7 @@ func TestReadyProgramsFit(t *testing.T) {
 				assert.Equal(t, l, s.Programs[n].Language)
 				fits(t, doc, s.Programs[n], "the program")
 				for k, write := range []func(*build.Library, *build.Document, build.Language) (*build.Program, error){program.Starter, program.Test} {
-					if !testkit.Wide() && i%2 != k {
+					if !testkit.Wide() && i%4 != k {
 						continue
 					}
 					p, err := write(lib, doc, l)
