@@ -162,6 +162,10 @@ func (w *writer) see(e machine.Event) {
 		w.pin(e, map[machine.Mode]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: map[bool]string{false: "low", true: "high"}[e.Max > 0]}[machine.Mode(e.Value)], e.Max)
 	case machine.Wrote:
 		w.pin(e, map[bool]string{false: "low", true: "high"}[e.Value > 0], e.Value)
+	case machine.Read, machine.Sensed:
+		if b := w.rig.Drive(e.Pin); b.Mode != machine.Driven {
+			w.pin(e, map[bool]string{false: "reads low", true: "reads high"}[e.Value > 0], e.Value)
+		}
 	case machine.Dutied:
 		w.pin(e, fmt.Sprintf("%.0f %%", 100*e.Value/max(e.Max, 1)), e.Value/max(e.Max, 1))
 	case machine.Toned:

@@ -70,6 +70,7 @@ const (
 	Dutied                  // Value is what was asked for, Max what is full
 	Toned                   // Value is in hertz; 0: the tone ended
 	Read                    // Value is the level; told once for each line that reads
+	Sensed                  // what a pin reads that the program looks at has changed; Value is the level
 	Converted               // Value is the reading, Max the largest there is; or NoReading
 	Attached                // an interrupt; Value is its edge, as programs number them; 0: taken off
 	Interrupted             // its handler ran
@@ -359,6 +360,7 @@ func (b *Board) refresh() {
 			continue
 		}
 		b.changed = append(b.changed, pin)
+		b.emit(Event{Kind: Sensed, Pin: pin, Value: bit(b.level[pin])})
 		if b.edge[pin] == 0 {
 			continue
 		}

@@ -330,7 +330,8 @@ func (p *pinFacts) does() string {
 		said = append(said, fmt.Sprintf("duty %g to %g of %g", p.duty.least, p.duty.most, p.duty.full))
 	}
 	say(p.toneLine > 0, fmt.Sprintf("tone of %g Hz", p.hertz))
-	if p.reading.line > 0 {
+	say(p.reading.line > 0 && !p.reading.seen, "has the converter")
+	if p.reading.seen {
 		said = append(said, fmt.Sprintf("measures %g to %g of %g", p.reading.least, p.reading.most, p.reading.full))
 	}
 	say(p.readLine > 0, "reads")

@@ -144,12 +144,16 @@ type extent struct {
 	line, leastLine, mostLine int
 	least, most, full         float64
 	between                   bool // something was neither nothing nor full
+	seen                      bool // there was something: otherwise only the line is known
 }
 
 func (e *extent) add(v, full float64, line int) {
 	e.between = e.between || v > 0 && v < full
 	if e.line == 0 {
-		e.line, e.leastLine, e.mostLine, e.least, e.most, e.full = line, line, line, v, v, full
+		e.line = line
+	}
+	if !e.seen {
+		e.seen, e.leastLine, e.mostLine, e.least, e.most, e.full = true, line, line, v, v, full
 		return
 	}
 	if v < e.least {
@@ -241,6 +245,7 @@ func (r *run) see(e machine.Event) {
 		if e.Value > 0 {
 			p.attachLine, p.edge = e.Line, int(e.Value)
 		}
+	case machine.Sensed: // what the wiring does, not the program
 	case machine.Interrupted:
 		r.pin(e.Pin, 0).interrupts++
 	case machine.Lost:
@@ -585,7 +590,7 @@ func (q *pinFacts) take(p *pinFacts) {
 		q.wroteBefore, q.wroteBeforeLine = true, p.wroteBeforeLine
 	}
 	for _, e := range []struct{ to, from *extent }{{&q.duty, &p.duty}, {&q.reading, &p.reading}} {
-		if e.from.line != 0 && e.from.full != 0 {
+		if e.from.seen {
 			e.to.add(e.from.least, e.from.full, e.from.leastLine)
 			e.to.add(e.from.most, e.from.full, e.from.mostLine)
 			e.to.between = e.to.between || e.from.between

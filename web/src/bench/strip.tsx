@@ -71,7 +71,7 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
                     onPick={(time) => pick({ row: row.kind + row.name, at: time })}
                   />
                 </td>
-                <td className="w-32 max-w-32 truncate px-2 text-right font-mono text-small">
+                <td className="w-44 max-w-44 truncate px-2 text-right font-mono text-small">
                   {at(row, now)?.text}
                 </td>
               </tr>
@@ -104,7 +104,10 @@ function Line({
   );
   const least = row.kind === "lamp" ? 0 : Math.min(...row.changes.map((c) => c.value), 0);
   const x = (time: number) => ((time - from) / span) * width;
-  const y = (value: number) => height - 6 - ((value - least) / (most - least)) * (height - 12);
+  // What a hand has not moved stands in the middle.
+  const still = row.kind === "hand" && row.changes.every((c) => c.value === row.changes[0]?.value);
+  const y = (value: number) =>
+    still ? height / 2 : height - 6 - ((value - least) / (most - least)) * (height - 12);
   const first = at(row, from);
   const inside = row.changes.filter((c) => c.at > from && c.at <= Math.min(now, from + span));
   const drawn = first ? [{ ...first, at: from }, ...inside] : inside;

@@ -466,7 +466,9 @@ function Findings({
           <p className="text-small">
             {finding.why} <LineButton line={finding.line} onLine={onLine} />
           </p>
-          {finding.state && <p className="text-faint text-small">Seen while {finding.state}.</p>}
+          {finding.state && !finding.why.includes(finding.state) && (
+            <p className="text-faint text-small">Seen while {finding.state}.</p>
+          )}
           {finding.found && (
             <p className="text-small">
               <WorkingButton quantity={finding.found} label={finding.title} />
