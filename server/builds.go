@@ -205,6 +205,20 @@ func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
 	return s.view(c, b, doc, a), nil
 }
 
+// opened reads the build that the request names, with its library and its document; nothing
+// is computed of it.
+func (s *server) opened(c fiber.Ctx) (*store.Build, *build.Library, *build.Document, error) {
+	ctx, cancel := ask(c)
+	defer cancel()
+	b, err := s.Store.Get(ctx, c.Params("id"))
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	lib := s.libOf(c, b)
+	doc, err := lib.Parse(b.Document)
+	return b, lib, doc, err
+}
+
 // get reads the build that the request names.
 func (s *server) get(c fiber.Ctx) (*BuildView, error) {
 	ctx, cancel := ask(c)

@@ -99,14 +99,7 @@ func (s *server) listChecks(c fiber.Ctx) error {
 
 // checksOf reads the build that a request names, and its checks.
 func (s *server) checksOf(c fiber.Ctx) (*store.Build, *meter.List, error) {
-	ctx, cancel := ask(c)
-	defer cancel()
-	b, err := s.Store.Get(ctx, c.Params("id"))
-	if err != nil {
-		return nil, nil, err
-	}
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
+	b, lib, doc, err := s.opened(c)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -121,7 +121,7 @@ type HandList struct {
 }
 
 func (s *server) hands(c fiber.Ctx) error {
-	lib, doc, err := s.opened(c)
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}
@@ -143,7 +143,7 @@ func (s *server) run(c fiber.Ctx) error {
 	if !(req.Seconds > 0 && req.Seconds <= longestRun) {
 		return problem(http.StatusUnprocessableEntity, "A run lasts more than nothing, and at most ten minutes here.", "the command line lets it run for a day")
 	}
-	lib, doc, err := s.opened(c)
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}
@@ -229,21 +229,8 @@ func installed(err error) error {
 	return err
 }
 
-// opened reads the document that the request names, with its library.
-func (s *server) opened(c fiber.Ctx) (*build.Library, *build.Document, error) {
-	ctx, cancel := ask(c)
-	defer cancel()
-	b, err := s.Store.Get(ctx, c.Params("id"))
-	if err != nil {
-		return nil, nil, err
-	}
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
-	return lib, doc, err
-}
-
 func (s *server) checkProgram(c fiber.Ctx) error {
-	lib, doc, err := s.opened(c)
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}
@@ -256,7 +243,7 @@ func (s *server) tryProgram(c fiber.Ctx) error {
 	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
-	lib, doc, err := s.opened(c)
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}
@@ -278,7 +265,7 @@ func (s *server) sendProgram(c fiber.Ctx, lib *build.Library, doc *build.Documen
 
 // starter sends a program to begin with: ?language=cpp&test=true.
 func (s *server) starter(c fiber.Ctx) error {
-	lib, doc, err := s.opened(c)
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}

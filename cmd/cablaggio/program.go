@@ -25,20 +25,12 @@ func programCommand() *cobra.Command {
 			"Exits 0 when nothing is worse than care, 1 with a stop, 2 when it does not compile or the file is not a build.",
 		Args: cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			lib, doc, err := readBuild(args[0])
+			lib, doc, err := readWithProgram(args, build.Language(language))
 			if err != nil {
 				return err
 			}
-			if len(args) == 2 {
-				if doc.Program, err = readProgram(args[1], build.Language(language)); err != nil {
-					return err
-				}
-			}
 			if doc.Program == nil {
 				return exit{exitUsage, fmt.Errorf("%s has no program; name the file of one", args[0])}
-			}
-			if err := lib.Validate(doc); err != nil {
-				return exit{exitUsage, err}
 			}
 			return runProgram(cmd, lib, doc, asJSON)
 		},
@@ -46,6 +38,22 @@ func programCommand() *cobra.Command {
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print the whole analysis of the program as JSON")
 	cmd.Flags().StringVar(&language, "language", "", "cpp, python-board or python-machine; otherwise it is found out")
 	return cmd
+}
+
+// readWithProgram reads a build, with the program in a second file instead of its own where
+// there is one.
+func readWithProgram(args []string, language build.Language) (*build.Library, *build.Document, error) {
+	lib, doc, err := readBuild(args[0])
+	if err != nil || len(args) < 2 {
+		return lib, doc, err
+	}
+	if doc.Program, err = readProgram(args[1], language); err != nil {
+		return nil, nil, err
+	}
+	if err := lib.Validate(doc); err != nil {
+		return nil, nil, exit{exitUsage, err}
+	}
+	return lib, doc, nil
 }
 
 // readProgram reads a program from a file, and finds out its language unless it is given.

@@ -38,14 +38,9 @@ func runCommand() *cobra.Command {
 			"Exits 0, 1 when something passed an absolute limit or the program broke off, 2 when something makes no sense.",
 		Args: cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			lib, doc, err := readBuild(args[0])
+			lib, doc, err := readWithProgram(args, "")
 			if err != nil {
 				return err
-			}
-			if len(args) == 2 {
-				if doc.Program, err = readProgram(args[1], ""); err != nil {
-					return err
-				}
 			}
 			if o.noProgram {
 				doc.Program = nil
