@@ -26,9 +26,8 @@ var own embed.FS
 
 // A Toolchain compiles programs. Make one with [New]; it may be used from several goroutines.
 type Toolchain struct {
-	mu    sync.Mutex
-	home  string // where our own files and what was made of them lie
-	fixed error  // why there is none
+	mu   sync.Mutex
+	home string // where our own files and what was made of them lie; empty: not looked for yet
 }
 
 // New returns a toolchain that has not looked yet for what it needs.
@@ -67,8 +66,8 @@ func (t *Toolchain) Compile(ctx context.Context, p *build.Program, b *board.Prof
 func (t *Toolchain) prepare() (string, error) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
-	if t.home != "" || t.fixed != nil {
-		return t.home, t.fixed
+	if t.home != "" {
+		return t.home, nil
 	}
 	sum := sha256.New()
 	err := fs.WalkDir(own, ".", func(path string, d fs.DirEntry, err error) error {

@@ -85,6 +85,7 @@ var rules = []rule{
 	pinElsewhere,
 	crash,
 	fights,
+	pause,
 	pinNamed,
 	pinFunction,
 	pinMode,

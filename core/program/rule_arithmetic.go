@@ -23,10 +23,7 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 	bits := f.board.Programs().Int
 	for _, r := range f.o.all() {
 		for _, e := range r.notes {
-			x := check.Finding{Level: check.Care, Line: e.Line}
-			if r.control != -1 {
-				x.State = r.name
-			}
+			x := check.Finding{Level: check.Care, Line: e.Line, State: r.about()}
 			switch {
 			case e.Kind == machine.Wrapped:
 				x.Title = fmt.Sprintf("In line %d a number of %.0f becomes %.0f.", e.Line, e.Value, e.Max)

@@ -9,7 +9,7 @@ import (
 
 // unreached finds calls of the board that no run came to.
 var unreached = rule{"unreached", func(f *facts) []check.Finding {
-	if f.o.slow || f.o.alone.ending.How == machine.Crashed {
+	if f.o.slow || f.o.alone.ending.How == machine.Crashed || f.o.alone.longest > f.o.alone.limit {
 		return nil
 	}
 	var lines []int

@@ -19,7 +19,7 @@ var partUnused = rule{"unused", func(f *facts) []check.Finding {
 	if f.o.alone.ending.How == machine.Crashed {
 		return nil // what it would have used nobody knows
 	}
-	if f.o.slow && slices.ContainsFunc(f.tree.Calls, func(c Call) bool { return !f.o.lines[c.Line] }) {
+	if (f.o.slow || f.o.alone.longest > f.o.alone.limit) && slices.ContainsFunc(f.tree.Calls, func(c Call) bool { return !f.o.lines[c.Line] }) {
 		return nil // it was not come to all of it
 	}
 	for _, c := range f.idle() {

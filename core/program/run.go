@@ -34,9 +34,8 @@ type run struct {
 	paused int64 // how long it paused altogether, and at most at once
 	longest,
 	longestLine int64
-	lines   map[int]bool // of calls that were made
-	turns   []turnsTaken // of signals of which one is active at a time
-	missing bool         // more was printed than is kept
+	lines map[int]bool // of calls that were made
+	turns []turnsTaken // of signals of which one is active at a time
 }
 
 // A turnsTaken follows signals of a part of which one is active at a time, as the rows of a
@@ -256,13 +255,20 @@ func (r *run) see(e machine.Event) {
 		}
 	case machine.Printed:
 		if len(r.prints) >= maxPrints {
-			r.missing = true
 			return
 		}
 		r.prints = append(r.prints, printed{e.At - r.start, e.Line, e.Text, e.Value, e.InHandler})
 	default:
 		r.note(e)
 	}
+}
+
+// about is what was done in a run, for a finding; empty where nothing was.
+func (r *run) about() string {
+	if r.control == -1 {
+		return ""
+	}
+	return r.name
 }
 
 // note keeps an event, once for each line and kind.

@@ -1,20 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import {
-  answer,
-  api,
-  type Edit,
-  type Finding,
-  type ProgramAnalysis,
-  type Program as Source,
-} from "../api/client";
+import { useCallback, useMemo, useState } from "react";
+import { answer, api, type Edit, type ProgramAnalysis, type Program as Source } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
 import { LevelMark } from "../shared/level";
-import { WorkingButton } from "../shared/working";
 import { Editor, type Remark } from "./editor";
 import { namesFor } from "./names";
+import { Findings, Messages, Pins, Prints } from "./panels";
+import { same, useTyping } from "./typing";
 
 type Language = Source["language"];
 
@@ -23,10 +17,6 @@ const languages: { id: Language; name: string }[] = [
   { id: "python-board", name: "Python (board)" },
   { id: "python-machine", name: "Python (machine)" },
 ];
-
-/** How long nobody types before the program is looked at, and before it is kept, in ms. */
-const lookAfter = 500;
-const keepAfter = 2000;
 
 /** The Program stage: the program beside what it does to each pin, and what does not fit. */
 export function Program() {
@@ -154,64 +144,6 @@ function empty(language: Language): string {
     : "import time\n\nwhile True:\n    time.sleep(0.1)\n";
 }
 
-/** The text as it is typed: looked at after a short pause, kept after a longer one. */
-function useTyping(kept: Source) {
-  const { edit } = useSheet();
-  const [source, setSource] = useState(kept);
-  const [looked, setLooked] = useState(kept);
-  const pending = useRef<Source>(undefined);
-  const sent = useRef(kept);
-
-  const keep = useCallback(() => {
-    const mine = pending.current;
-    if (!mine) return;
-    pending.current = undefined;
-    sent.current = mine;
-    edit("change the program", { op: "program", program: mine } as Edit);
-  }, [edit]);
-
-  // What came from elsewhere: a fix, an undo, another window.
-  useEffect(() => {
-    if (pending.current || same(kept, sent.current)) return;
-    sent.current = kept;
-    setSource(kept);
-    setLooked(kept);
-  }, [kept]);
-
-  useEffect(() => {
-    if (same(source, looked)) return;
-    const timer = setTimeout(() => setLooked(source), lookAfter);
-    return () => clearTimeout(timer);
-  }, [source, looked]);
-
-  useEffect(() => {
-    if (!pending.current || !source) return;
-    const timer = setTimeout(keep, keepAfter);
-    return () => clearTimeout(timer);
-  }, [source, keep]);
-
-  useEffect(() => {
-    const leave = () => keep();
-    window.addEventListener("pagehide", leave);
-    document.addEventListener("visibilitychange", leave);
-    return () => {
-      window.removeEventListener("pagehide", leave);
-      document.removeEventListener("visibilitychange", leave);
-      keep();
-    };
-  }, [keep]);
-
-  const change = useCallback((next: Source) => {
-    pending.current = next;
-    setSource(next);
-  }, []);
-  return { source, looked, change, keep };
-}
-
-function same(a: Source, b: Source): boolean {
-  return a.text === b.text && a.language === b.language;
-}
-
 function Written({ kept }: { kept: Source }) {
   const { view, board, edit } = useSheet();
   const able = useLanguages();
@@ -219,6 +151,8 @@ function Written({ kept }: { kept: Source }) {
   const { begin, takeIn, wrong } = useStart();
   const [go, setGo] = useState<{ line: number }>();
   const language = source.language;
+  // A starter is in the language at hand, unless the board does not run it.
+  const writable = able.some((l) => l.id === language) ? language : "cpp";
   const told = useQuery({
     queryKey: ["program", view.id, view.document.parts, view.document.nets, board.id, looked],
     queryFn: ({ signal }) =>
@@ -245,7 +179,10 @@ function Written({ kept }: { kept: Source }) {
   };
   return (
     <main className="flex min-h-0 grow flex-col lg:flex-row">
-      <section aria-label="Program" className="flex min-h-[50vh] min-w-0 grow flex-col lg:min-h-0">
+      <section
+        aria-label="Program"
+        className="flex h-[60vh] min-w-0 shrink-0 flex-col lg:h-auto lg:min-h-0 lg:shrink lg:grow"
+      >
         <div className="flex flex-wrap items-center gap-2 border-rule border-b px-3 py-2">
           <div className="w-44">
             <Choice
@@ -263,8 +200,8 @@ function Written({ kept }: { kept: Source }) {
                 ))}
             </Choice>
           </div>
-          <Button onClick={() => void begin(language, false)}>Starter</Button>
-          <Button onClick={() => void begin(language, true)}>Test program</Button>
+          <Button onClick={() => void begin(writable, false)}>Starter</Button>
+          <Button onClick={() => void begin(writable, true)}>Test program</Button>
           <FileButton
             words="Take in"
             spoken="A program, .cpp or .py"
@@ -365,179 +302,5 @@ function State({
         </span>
       )}
     </div>
-  );
-}
-
-function LineButton({ line, onLine }: { line: number | undefined; onLine: (line: number) => void }) {
-  if (!line) return null;
-  return (
-    <Button
-      look="quiet"
-      className="min-h-0! px-1.5 py-0.5 font-mono text-small underline"
-      onClick={() => onLine(line)}
-    >
-      line {line}
-    </Button>
-  );
-}
-
-function Messages({
-  analysis,
-  source,
-  onLine,
-  onMend,
-}: {
-  analysis: ProgramAnalysis;
-  source: Source;
-  onLine: (line: number) => void;
-  onMend: (next: Source) => void;
-}) {
-  if (
-    analysis.messages.length === 0 ||
-    (analysis.compiles && !analysis.messages.some((m) => m.option === "absent-library"))
-  )
-    return null;
-  return (
-    <ul aria-label="What the compiler says">
-      {analysis.messages
-        .filter((m) => !analysis.compiles || m.option === "absent-library")
-        .map((m) => (
-          <li key={`${m.line}:${m.said}`} className="space-y-1 border-rule border-b px-4 py-3">
-            <div className="flex gap-2">
-              <span className="pt-0.5">
-                <LevelMark level={m.wrong ? "stop" : "note"} size={20} />
-              </span>
-              <p className="font-semibold">{m.text}</p>
-            </div>
-            <p className="text-faint text-small">
-              <LineButton line={m.line} onLine={onLine} /> The compiler: {m.said}
-            </p>
-            {m.replace && (
-              <Button
-                look="main"
-                className="w-full py-1"
-                onClick={() => m.replace && onMend({ ...source, text: mended(source.text, m.replace) })}
-              >
-                {m.replace.with === "" ? "Take it out" : `Write ${m.replace.with}`}
-              </Button>
-            )}
-          </li>
-        ))}
-    </ul>
-  );
-}
-
-/** A text with a change made; columns count bytes from 1. */
-function mended(text: string, change: NonNullable<ProgramAnalysis["messages"][number]["replace"]>): string {
-  const bytes = new TextEncoder().encode(text);
-  const at = (line: number, column: number) => {
-    let from = 0;
-    for (let n = 1; n < line; n++) from = bytes.indexOf(10, from) + 1;
-    return from + column - 1;
-  };
-  const decode = (part: Uint8Array) => new TextDecoder().decode(part);
-  return (
-    decode(bytes.slice(0, at(change.line, change.column))) +
-    change.with +
-    decode(bytes.slice(at(change.toLine, change.toColumn)))
-  );
-}
-
-function Findings({
-  analysis,
-  onLine,
-  onBefore,
-}: {
-  analysis: ProgramAnalysis;
-  onLine: (line: number) => void;
-  onBefore: () => void;
-}) {
-  const { edit } = useSheet();
-  return (
-    <ul aria-label="Findings">
-      {analysis.findings.map((finding: Finding) => (
-        <li key={finding.id} className="space-y-1.5 border-rule border-b px-4 py-3">
-          <div className="flex gap-2">
-            <span className="pt-0.5">
-              <LevelMark level={finding.level} size={20} />
-            </span>
-            <p className="font-semibold">{finding.title}</p>
-          </div>
-          <p className="text-small">
-            {finding.why} <LineButton line={finding.line} onLine={onLine} />
-          </p>
-          {finding.state && !finding.why.includes(finding.state) && (
-            <p className="text-faint text-small">Seen while {finding.state}.</p>
-          )}
-          {finding.found && (
-            <p className="text-small">
-              <WorkingButton quantity={finding.found} label={finding.title} />
-            </p>
-          )}
-          {finding.fixes.map((fix) => (
-            <Button
-              key={fix.label}
-              look={finding.level === "note" ? "plain" : "main"}
-              className="w-full py-1 text-left"
-              onClick={() => {
-                onBefore();
-                edit(fix.label, ...fix.edits);
-              }}
-            >
-              {fix.label}
-            </Button>
-          ))}
-        </li>
-      ))}
-      {analysis.missing?.map((m) => (
-        <li key={m} className="px-4 py-3 text-faint text-small">
-          {m}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** The wiring's pins beside what the program does to each. */
-function Pins({ analysis, onLine }: { analysis: ProgramAnalysis; onLine: (line: number) => void }) {
-  if (analysis.pins.length === 0) return null;
-  return (
-    <table className="w-full border-collapse text-small">
-      <caption className="sticky top-0 bg-wash px-4 py-1.5 text-left font-semibold text-base">Pins</caption>
-      <thead className="sr-only">
-        <tr>
-          <th scope="col">Pin</th>
-          <th scope="col">Wired there</th>
-          <th scope="col">What the program does</th>
-        </tr>
-      </thead>
-      <tbody>
-        {analysis.pins.map((p) => (
-          <tr key={p.pin} className="border-rule border-b align-top">
-            <th scope="row" className="whitespace-nowrap py-1.5 pr-2 pl-4 text-left font-mono text-base">
-              <span className="flex items-center gap-1.5">
-                {p.pin}
-                <LevelMark level={p.level} size={14} />
-              </span>
-            </th>
-            <td className="py-1.5 pr-4">
-              <span className={p.wired ? "font-semibold" : "text-faint"}>{p.wired || "nothing wired"}</span>
-              <br />
-              <span className={p.does ? "" : "text-faint"}>{p.does || "not used"}</span>{" "}
-              <LineButton line={p.line} onLine={onLine} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-function Prints({ text }: { text: string }) {
-  return (
-    <details className="shrink-0 border-rule border-t" open>
-      <summary className="bg-wash px-3 py-1.5 font-semibold">It prints</summary>
-      <pre className="max-h-28 overflow-auto px-3 py-2 font-mono text-small">{text}</pre>
-    </details>
   );
 }
