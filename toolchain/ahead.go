@@ -31,6 +31,11 @@ func bare(text string) string {
 				end = until(text, end+1, "\n")
 			}
 			blank(i, end)
+		case c == 'R' && rawText.MatchString(text[i:]) && !follows(text, i):
+			mark := rawText.FindStringSubmatch(text[i:])[1]
+			end = min(until(text, i, ")"+mark+"\"")+len(mark)+2, len(text))
+			blank(i, end)
+		case c == '\'' && inNumber(text, i): // 60'000
 		case c == '"' || c == '\'':
 			for end < len(text) && text[end] != c && text[end] != '\n' {
 				if text[end] == '\\' {
@@ -53,6 +58,25 @@ func bare(text string) string {
 	return string(out)
 }
 
+// rawText begins a text that says itself how it ends.
+var rawText = regexp.MustCompile(`^R"([^()\\\s"]{0,16})\(`)
+
+// follows reports whether a place is within a word, or a number.
+func follows(text string, at int) bool { return at > 0 && wordByte(text[at-1]) }
+
+func wordByte(c byte) bool {
+	return c == '_' || c >= '0' && c <= '9' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z'
+}
+
+// inNumber reports whether what stands before a place is a number: u'x' is none.
+func inNumber(text string, at int) bool {
+	from := at
+	for from > 0 && (wordByte(text[from-1]) || text[from-1] == '\'') {
+		from--
+	}
+	return from < at && text[from] >= '0' && text[from] <= '9'
+}
+
 // until is where a mark begins, from a place on; the end where there is none.
 func until(text string, from int, mark string) int {
 	if from >= len(text) {
@@ -67,7 +91,6 @@ func until(text string, from int, mark string) int {
 var (
 	head    = regexp.MustCompile(`(?s)^\s*((?:[A-Za-z_][\w:<>,]*[\s*&]+)+)([A-Za-z_]\w*)\s*\(((?:[^()]|\([^()]*\))*)\)\s*(?:const\s*)?$`)
 	notHead = regexp.MustCompile(`^\s*(struct|class|enum|union|namespace|template|typedef|using|extern|else|return)\b|=`)
-	given   = regexp.MustCompile(`\s*=\s*[^,]+`)
 )
 
 // functions calls found for each function that is defined at the top of a program, with where
@@ -80,7 +103,7 @@ func functions(text string, found func(at int, result, name, takes string) bool)
 		case '{':
 			if depth == 0 {
 				segment := b[from:i]
-				if m := head.FindStringSubmatchIndex(segment); m != nil && !notHead.MatchString(segment[:m[1]-(m[7]-m[6])-1][:m[5]]) {
+				if m := head.FindStringSubmatchIndex(segment); m != nil && !notHead.MatchString(segment[:m[5]]) {
 					start := from + m[2]
 					if found(start, segment[m[2]:m[3]], segment[m[4]:m[5]], text[from+m[6]:from+m[7]]) {
 						return
@@ -114,8 +137,31 @@ func declaration(text, name string) (d string) {
 			return false
 		}
 		// What is given where nothing is said stays with the definition: it may be said once.
-		d = strings.Join(strings.Fields(result+called+"("+given.ReplaceAllString(takes, "")+");"), " ")
+		d = strings.Join(strings.Fields(result+called+"("+withoutGiven(takes)+");"), " ")
 		return true
 	})
 	return d
+}
+
+// withoutGiven is what a function takes, without what is given where nothing is said.
+func withoutGiven(takes string) string {
+	b := bare(takes)
+	var out strings.Builder
+	depth, skip := 0, false
+	for i := range len(takes) {
+		switch c := b[i]; {
+		case c == '(' || c == '[' || c == '{':
+			depth++
+		case c == ')' || c == ']' || c == '}':
+			depth--
+		case c == '=' && depth == 0:
+			skip = true
+		case c == ',' && depth == 0:
+			skip = false
+		}
+		if !skip {
+			out.WriteByte(takes[i])
+		}
+	}
+	return strings.NewReplacer(" ,", ",").Replace(strings.TrimSpace(out.String()))
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -301,10 +302,61 @@ func TestScriptsThatMakeNoSense(t *testing.T) {
 	assert.Equal(t, 1.0, good[0].At, "they are put in order")
 }
 
+// In quotes the marks of a script are what they are.
+func TestScriptsWithMarksInThem(t *testing.T) {
+	net := wiring.Build(lib, start(t, "keypad"))
+	for script, want := range map[string][]bench.Action{
+		`1s type "a;b#c" # said`:                          {{At: 1, Do: bench.Type, Text: "a;b#c"}},
+		`1s type "say \"on; off\"";2s touch D2`:           {{At: 1, Do: bench.Type, Text: `say "on; off"`}, {At: 2, Do: bench.Touch, Of: "D2"}},
+		"1s press keypad-4x31 at row 2 column 1; # a key": {{At: 1, Do: bench.Press, Of: "keypad-4x31", Key: "row 2 column 1"}},
+		" ; ;# only words":                                nil,
+	} {
+		got, err := bench.ParseScript(net, script)
+		require.NoError(t, err, script)
+		assert.Equal(t, want, got, script)
+		for _, x := range got {
+			again, err := bench.ParseScript(net, x.String())
+			require.NoError(t, err)
+			assert.Equal(t, []bench.Action{x}, again, "it is read as it is written")
+		}
+	}
+}
+
+// What hands find at a build: each with its own way of being moved, where it begins, and what
+// its settings are called.
+func TestHands(t *testing.T) {
+	hands := func(id string) map[string]bench.Hand {
+		out := map[string]bench.Hand{}
+		for _, h := range bench.Hands(wiring.Build(lib, start(t, id))) {
+			out[h.Of] = h
+		}
+		return out
+	}
+	button := hands("button")["button1"]
+	assert.Equal(t, bench.Presses, button.Kind)
+	assert.Equal(t, "pressed", button.On)
+	assert.Equal(t, 0.0, button.Rest)
+	knob := hands("dimmer")["potentiometer1"]
+	assert.Equal(t, bench.Levels, knob.Kind)
+	assert.True(t, knob.Least < knob.Rest && knob.Rest < knob.Most, "it begins in the middle")
+	assert.False(t, knob.Log)
+	pad := hands("keypad")["keypad-4x31"]
+	assert.Equal(t, bench.PadOf, pad.Kind)
+	assert.Len(t, pad.Keys, 4*3)
+	assert.Equal(t, "row 2 column 1", pad.Keys[3], "row by row")
+	wheel := hands("wheel")
+	assert.True(t, slices.ContainsFunc(slices.Collect(maps.Values(wheel)), func(h bench.Hand) bool { return h.Kind == bench.Spins && h.Unit == "Hz" }), "%v", wheel)
+	light := hands("light")["phototransistor1"]
+	assert.True(t, light.Log, "light is seen in ratios")
+	assert.Len(t, light.At, len(light.Names))
+	assert.Empty(t, hands("blink"))
+}
+
 func FuzzScript(f *testing.F) {
 	net := wiring.Build(lib, start(f, "tram-stop"))
 	f.Add("1.2s press button1; 2s turn dimmer to 50 %")
 	f.Add("6s type \"on\"")
+	f.Add("6s type \"o;#n\\\"\" # \"")
 	f.Fuzz(func(t *testing.T, script string) {
 		actions, err := bench.ParseScript(net, script)
 		if err != nil {

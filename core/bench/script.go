@@ -79,17 +79,11 @@ func (e *ActionError) Error() string {
 }
 
 // ParseScript reads a script for a build: an action a line, or several with semicolons between.
-// Empty lines, and what stands behind a #, are passed over. Its error is an [*ActionError].
+// Empty lines, and what stands behind a #, are passed over; in quotes both are themselves. Its error is an [*ActionError].
 func ParseScript(net *wiring.Network, script string) ([]Action, error) {
 	var out []Action
 	for i, line := range strings.Split(script, "\n") {
-		if k := strings.IndexByte(line, '#'); k >= 0 && !strings.Contains(line[:k], `"`) {
-			line = line[:k]
-		}
-		for part := range strings.SplitSeq(line, ";") {
-			if part = strings.TrimSpace(part); part == "" {
-				continue
-			}
+		for _, part := range written(line) {
 			a, right := parseAction(net, part)
 			if right != "" {
 				return nil, &ActionError{i + 1, part, right}
@@ -110,6 +104,33 @@ func ParseScript(net *wiring.Network, script string) ([]Action, error) {
 		return 0
 	})
 	return out, Check(net, out)
+}
+
+// written are the actions of a line, each without the blanks around it.
+func written(line string) (out []string) {
+	quoted, from := false, 0
+	add := func(to int) {
+		if part := strings.TrimSpace(line[from:to]); part != "" {
+			out = append(out, part)
+		}
+		from = to + 1
+	}
+	for i := 0; i < len(line); i++ {
+		switch c := line[i]; {
+		case quoted && c == '\\':
+			i++
+		case c == '"':
+			quoted = !quoted
+		case quoted:
+		case c == ';':
+			add(i)
+		case c == '#':
+			add(i)
+			return out
+		}
+	}
+	add(len(line))
+	return out
 }
 
 const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\""`
