@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"net/http"
 	"runtime"
 	"slices"
@@ -211,8 +210,7 @@ func (p *programs) compile(ctx context.Context, lib *build.Library, doc *build.D
 		p.mu.Unlock()
 	}
 	if made.Program == nil {
-		m := made.Messages[0]
-		return nil, problem(http.StatusUnprocessableEntity, "The program does not compile.", fmt.Sprintf("line %d: %s", m.Line, m.Text))
+		return nil, problem(http.StatusUnprocessableEntity, "The program does not compile.", made.Messages[0].String())
 	}
 	return made, nil
 }

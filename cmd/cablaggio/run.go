@@ -105,11 +105,7 @@ func runBench(cmd *cobra.Command, lib *build.Library, doc *build.Document, scrip
 			return nil, err
 		}
 		if made.Program == nil {
-			m := made.Messages[0]
-			if m.Line == 0 {
-				return nil, fmt.Errorf("the program does not compile: %s", m.Text)
-			}
-			return nil, fmt.Errorf("the program does not compile: line %d: %s", m.Line, m.Text)
+			return nil, fmt.Errorf("the program does not compile: %s", made.Messages[0])
 		}
 	}
 	bare := doc.Clone()

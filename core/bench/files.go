@@ -102,7 +102,7 @@ func name(s string) string {
 	}, s)
 }
 
-// CSV writes a line for each change, and for what was printed, in the order of time.
+// CSV writes a line for each change in the order of time, and behind them what was printed.
 func (r *Recording) CSV(w io.Writer) error {
 	c := csv.NewWriter(w)
 	if err := c.Write([]string{"seconds", "what", "value", "text", "line"}); err != nil {

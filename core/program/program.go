@@ -4,6 +4,7 @@ package program
 
 import (
 	"context"
+	"fmt"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -35,6 +36,14 @@ type Message struct {
 	Said    string   `json:"said"`  // what the compiler says
 	Option  string   `json:"option,omitempty"`
 	Replace *Replace `json:"replace,omitempty"`
+}
+
+// String says it in a builder's words, with its line where it has one.
+func (m Message) String() string {
+	if m.Line == 0 {
+		return m.Text
+	}
+	return fmt.Sprintf("line %d: %s", m.Line, m.Text)
 }
 
 // A Replace is a change of the text that mends something: what stands from one place up to
