@@ -2,15 +2,12 @@ package meter
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
-	"strings"
 
 	"cablaggio/core/build"
 	"cablaggio/core/fault"
 	"cablaggio/core/parallel"
 	"cablaggio/core/placement"
-	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
 
@@ -79,10 +76,8 @@ func (m *Instrument) ChecksWith(known *wiring.Known, lib *build.Library, doc *bu
 	if err != nil {
 		p = nil // it is measured at the legs
 	}
-	s := &surveyor{meter: m, lib: lib, doc: doc, placed: p, on: known.Build(lib, doc)}
-	s.off = s.on.With(wiring.Unpowered())
-	s.faults = fault.List(lib, doc, p)
-	s.propose()
+	s := m.survey(known, lib, doc, p)
+	s.faults = fault.Distinct(fault.List(lib, doc, p))
 	s.expect()
 	s.look()
 	return s.list(), nil
@@ -123,17 +118,6 @@ func (s *surveyor) network(w Way) *wiring.Network {
 	return s.off
 }
 
-// idOf names a question: the same one in the same build has the same name.
-func idOf(q Question) string {
-	id := fmt.Sprintf("%s:%s:%s", q.Way, q.Red, q.Black)
-	var set []string
-	for of, to := range q.Set {
-		set = append(set, of+"="+to)
-	}
-	slices.Sort(set)
-	return strings.Join(append([]string{id}, set...), ":")
-}
-
 // expect works out what each candidate reads when all is well, and leaves out what says
 // nothing: what floats, and what has no answer.
 func (s *surveyor) expect() {
@@ -158,22 +142,12 @@ func (s *surveyor) expect() {
 
 // ask turns the tips so that the reading is no negative one.
 func (s *surveyor) ask(q *Question) (Expectation, error) {
-	if q.Way == Lifted {
-		return s.lifted(s.on, *q)
-	}
 	x, err := s.meter.Ask(s.network(q.Way), *q)
 	if err == nil && q.Way == Volts && x.Typ < -1e-3 {
 		q.Red, q.Black = q.Black, q.Red
 		x, err = s.meter.Ask(s.on, *q)
 	}
 	return x, err
-}
-
-// lifted is what a resistor reads by itself.
-func (s *surveyor) lifted(n *wiring.Network, q Question) (Expectation, error) {
-	id, _ := q.Red.Split()
-	v := n.ValueAt(n.Find(wiring.Body, id, ""))
-	return s.meter.expect(quantity.Ohm, wiring.Range{Low: v.Low, Typ: v.Typ, High: v.High}, s.meter.full(Ohms)), nil
 }
 
 // held reports whether both places are held by something else than leakage.
@@ -213,7 +187,7 @@ func (s *surveyor) look() {
 			if !q.Way.Powered() {
 				n = off
 			}
-			if v, err := s.meter.typical(n, q); err == nil && !c.Expect.Allows(v, v > s.meter.full(q.Way)) {
+			if v, err := s.meter.Typical(n, q); err == nil && !c.Expect.Allows(v, v > s.meter.full(q.Way)) {
 				found[k] = append(found[k], i)
 			}
 		}
@@ -251,10 +225,7 @@ func (s *surveyor) verify(c *candidate) {
 
 // with asks a question of the build with a fault in it.
 func (s *surveyor) with(f *fault.Fault, q Question) (Expectation, error) {
-	switch {
-	case q.Way == Lifted:
-		return s.lifted(f.In(s.on), q)
-	case q.Way.Powered():
+	if q.Way.Powered() {
 		return s.meter.Ask(f.In(s.on), q)
 	}
 	return s.meter.Ask(f.In(s.on, wiring.Unpowered()), q)

@@ -172,7 +172,7 @@ func (s *surveyor) add(q Question, must bool, part, value string) {
 	if q.Red == q.Black || s.on.Node(q.Red) == s.on.Node(q.Black) && q.Way != Continuity && q.Way != Lifted {
 		return
 	}
-	id := idOf(q)
+	id := q.ID()
 	if slices.ContainsFunc(s.candidates, func(c candidate) bool { return c.ID == id }) {
 		return
 	}

@@ -3,10 +3,13 @@ package meter
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/quantity"
+	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
 )
 
@@ -32,6 +35,17 @@ type Question struct {
 	Red   build.Terminal  `json:"red"`   // of amps: the leg that is lifted out of its hole
 	Black build.Terminal  `json:"black"` // of amps: none
 	Set   wiring.Settings `json:"set,omitempty"`
+}
+
+// ID names a question: the same one in the same build has the same name.
+func (q Question) ID() string {
+	id := fmt.Sprintf("%s:%s:%s", q.Way, q.Red, q.Black)
+	var set []string
+	for of, to := range q.Set {
+		set = append(set, of+"="+to)
+	}
+	slices.Sort(set)
+	return strings.Join(append([]string{id}, set...), ":")
 }
 
 // An Expectation is what the meter may read when all is well: corners of parts, supply
@@ -70,6 +84,9 @@ func (m *Instrument) Ask(n *wiring.Network, q Question) (Expectation, error) {
 		x.Range = "diode"
 		x.Working = append(x.Working, fmt.Sprintf("the meter drives it from %s behind %s", quantity.Short(m.Diode.Volts, quantity.Volt), quantity.Short(m.Diode.Ohms, quantity.Ohm)))
 		return x, nil
+	case Lifted:
+		v := lifted(n, q)
+		return m.expect(quantity.Ohm, wiring.Range{Low: v.Low, Typ: v.Typ, High: v.High}, m.full(Ohms)), nil
 	case Ohms, Continuity:
 		t, err := n.Test(settings, m.Ohms, q.Red, q.Black)
 		if err != nil {
@@ -96,9 +113,15 @@ func (m *Instrument) full(w Way) float64 {
 	return math.Inf(1)
 }
 
-// typical is what the meter shows at the typical values, without its own errors and its
-// input resistance; +Inf is OL.
-func (m *Instrument) typical(n *wiring.Network, q Question) (float64, error) {
+// lifted is what a resistor has by itself.
+func lifted(n *wiring.Network, q Question) spec.Value {
+	id, _ := q.Red.Split()
+	return n.ValueAt(n.Find(wiring.Body, id, ""))
+}
+
+// Typical is what the meter shows at the typical values, without its own errors and its
+// input resistance; +Inf is OL. It is the cheap half of [Instrument.Ask].
+func (m *Instrument) Typical(n *wiring.Network, q Question) (float64, error) {
 	settings, err := n.Resolve(q.Set)
 	if err != nil {
 		return 0, err
@@ -110,8 +133,13 @@ func (m *Instrument) typical(n *wiring.Network, q Question) (float64, error) {
 			v = math.Inf(1)
 		}
 		return v, err
+	case Lifted:
+		return lifted(n, q).Typ, nil
 	case Ohms, Continuity:
 		_, ohms, err := n.TypicalTest(settings, m.Ohms, q.Red, q.Black)
+		if ohms >= m.full(q.Way) {
+			ohms = math.Inf(1)
+		}
 		return ohms, err
 	}
 	red, err := n.Typical(settings, q.Red)

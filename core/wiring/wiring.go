@@ -158,6 +158,10 @@ type span struct{ from, to int }
 // knows nothing beforehand.
 func Build(lib *build.Library, doc *build.Document) *Network { return NewKnown().Build(lib, doc) }
 
+// Of returns the network of another document of the same library, with what is known
+// already. Changes that were made of n are not in it.
+func (n *Network) Of(doc *build.Document) *Network { return n.known.Build(n.Library, doc) }
+
 // Build makes the network of a document that is valid in the library. What is
 // solved of it is kept, and what was solved before is not solved again.
 func (k *Known) Build(lib *build.Library, doc *build.Document) *Network {

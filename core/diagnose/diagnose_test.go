@@ -1,0 +1,345 @@
+package diagnose
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"cablaggio/core/build"
+	"cablaggio/core/meter"
+	"cablaggio/core/testkit"
+	"cablaggio/core/wiring"
+)
+
+func read(t testing.TB, name string) *Case {
+	lib := build.Shipped()
+	file, err := os.ReadFile(filepath.Join("..", "..", name+".json"))
+	require.NoError(t, err)
+	doc, err := lib.Parse(file)
+	require.NoError(t, err)
+	return New(wiring.NewKnown(), meter.Handheld(), lib, doc)
+}
+
+// builds are those with which it is measured.
+func builds(t testing.TB) []string {
+	var out []string
+	for _, glob := range []string{"starts/*.json", "demo/*.json"} {
+		list, err := filepath.Glob(filepath.Join("..", "..", glob))
+		require.NoError(t, err)
+		for _, f := range list {
+			if base := filepath.Base(f); base != "index.json" && !strings.Contains(base, "mistakes") && !strings.Contains(base, "log") {
+				out = append(out, strings.TrimSuffix(filepath.Join(filepath.Dir(glob), base), ".json"))
+			}
+		}
+	}
+	return out
+}
+
+// A tally is how a series of diagnoses went.
+type tally struct {
+	tried, unseen, first, asked int
+	by                          map[string][2]int
+}
+
+func (a *tally) String() string {
+	var kinds []string
+	for k := range a.by {
+		kinds = append(kinds, k)
+	}
+	slices.Sort(kinds)
+	out := fmt.Sprintf("%d tried, first in %d (%.1f %%), %.2f asked; %d show nowhere;", a.tried, a.first, 100*float64(a.first)/float64(a.tried), float64(a.asked)/float64(a.tried), a.unseen)
+	for _, k := range kinds {
+		out += fmt.Sprintf(" %s %v", k, a.by[k])
+	}
+	return out
+}
+
+// run lets an observer answer at most so many questions, and put right what is found: of
+// two faults one may hide the other, so that it begins anew when one is gone.
+func (a *tally) run(t testing.TB, o *observer, most int) {
+	kind := string(o.c.faults[o.f[0]].Kind)
+	was := slices.Clone(o.f)
+	asked := 0
+	for {
+		seen, wrong := o.starts()
+		if !wrong {
+			break // nothing shows any more
+		}
+		r, n := o.asks(t, seen, most-asked)
+		asked += n
+		if !o.cures(r) {
+			if testing.Verbose() {
+				for _, f := range was {
+					t.Log("not", o.c.faults[f].ID)
+				}
+				t.Log("not", asked, r.Causes[0].Faults, r.Causes[0].Weight)
+			}
+			break
+		}
+	}
+	if asked == 0 && len(o.f) == len(was) {
+		if _, wrong := o.starts(); !wrong {
+			a.unseen++
+			return
+		}
+	}
+	a.tried++
+	a.asked += asked
+	x := a.by[kind]
+	x[1]++
+	if _, wrong := o.starts(); !wrong {
+		a.first++
+		x[0]++
+	}
+	a.by[kind] = x
+}
+
+// asks answers questions until it is settled or there were enough.
+func (o *observer) asks(t testing.TB, seen []Observation, most int) (*Result, int) {
+	begin := len(seen)
+	for {
+		r, err := o.c.Ask(seen)
+		require.NoError(t, err)
+		if r.Next == nil || len(seen) == begin+most {
+			return r, len(seen) - begin
+		}
+		seen = append(seen, Observation{r.Next.Ask, o.answer(o.c.byID[r.Next.Ask], false)})
+	}
+}
+
+// found runs an observer over faults of builds: every nth one.
+func found(t *testing.T, names []string, every, most int, wrong float64, two bool) *tally {
+	out := &tally{by: map[string][2]int{}}
+	for _, name := range names {
+		c := read(t, name)
+		for f := range c.faults {
+			g := (f*31 + 7) % len(c.faults)
+			if f%every != 0 || c.faults[f].Sometimes() || two && (c.faults[g].Sometimes() || c.faults[g].Cure == c.faults[f].Cure) {
+				continue
+			}
+			o := &observer{c: c, f: []int{f}, wrong: wrong, rand: rand.New(rand.NewPCG(1, uint64(f)))}
+			if two {
+				o.f = append(o.f, g)
+			}
+			out.run(t, o, most)
+		}
+	}
+	t.Log(out)
+	return out
+}
+
+// few is a part of the builds, so that it takes seconds; -wide is all of them.
+func few(t testing.TB) ([]string, int) {
+	if testkit.Wide() {
+		return builds(t), 1
+	}
+	return []string{"starts/four", "starts/dusk", "demo/seedling-shelf"}, 4
+}
+
+// What was noticed first is what each lamp and each input does. Then at most three things are
+// asked, looked at or measured.
+func TestSingleFaults(t *testing.T) {
+	names, every := few(t)
+	a := found(t, names, every, 3, 0, false)
+	assert.GreaterOrEqual(t, float64(a.first)/float64(a.tried), 0.95, "the right fault is first, or what the same puts right")
+	assert.LessOrEqual(t, float64(a.asked)/float64(a.tried), 2.2, "asked on average")
+}
+
+func TestOneObservationInTenIsWrong(t *testing.T) {
+	names, every := few(t)
+	a := found(t, names, every, 5, 0.1, false)
+	assert.GreaterOrEqual(t, float64(a.first)/float64(a.tried), 0.85)
+}
+
+func TestTwoFaults(t *testing.T) {
+	names, every := few(t)
+	a := found(t, names, every, 6, 0, true)
+	assert.GreaterOrEqual(t, float64(a.first)/float64(a.tried), 0.8)
+}
+
+// An observation that a fault predicts never lowers it against one that does not; and the
+// order in which things were seen does not matter.
+func TestWeights(t *testing.T) {
+	c := read(t, "starts/four")
+	rapid.Check(t, func(t *rapid.T) {
+		f := rapid.IntRange(0, len(c.faults)-1).Draw(t, "fault")
+		o := &observer{c: c, f: []int{f}, rand: rand.New(rand.NewPCG(2, uint64(f)))}
+		if c.faults[f].Sometimes() {
+			return
+		}
+		seen, wrong := o.starts()
+		if !wrong {
+			return
+		}
+		if r, err := c.Ask(seen); assert.NoError(t, err) && r.Next != nil {
+			seen = append(seen, Observation{r.Next.Ask, o.answer(c.byID[r.Next.Ask], true)})
+		}
+		before, more := weights(t, c, seen[:len(seen)-1]), weights(t, c, seen)
+		an, err := c.read(seen[len(seen)-1])
+		require.NoError(t, err)
+		k := rapid.IntRange(0, len(c.faults)-1).Draw(t, "other")
+		if c.likely(f, &an) >= c.likely(k, &an) && before[f] > 0 && before[k] > 0 {
+			assert.GreaterOrEqual(t, more[f]/before[f], more[k]/before[k]*(1-1e-9), "%s beside %s", c.faults[f].ID, c.faults[k].ID)
+		}
+		slices.Reverse(seen)
+		assert.Equal(t, more, weights(t, c, seen))
+	})
+}
+
+// weights are those of the single faults.
+func weights(t *rapid.T, c *Case, seen []Observation) []float64 {
+	_, all, err := c.weighed(seen)
+	require.NoError(t, err)
+	out := make([]float64, len(c.faults))
+	for _, h := range all {
+		if len(h.faults) == 1 {
+			out[h.faults[0]] = h.weight
+		}
+	}
+	return out
+}
+
+func TestNamesDoNotMatter(t *testing.T) {
+	c := read(t, "starts/four")
+	doc := c.doc.Clone()
+	for i := range doc.Parts {
+		doc.Parts[i].Name = fmt.Sprintf("thing %c", 'z'-i)
+	}
+	d := New(wiring.NewKnown(), meter.Handheld(), c.lib, doc)
+	seen := []Observation{{c.asks[c.firstSee()].ID, dark}}
+	r, err := c.Ask(seen)
+	require.NoError(t, err)
+	s, err := d.Ask(seen)
+	require.NoError(t, err)
+	require.Len(t, s.Causes, len(r.Causes))
+	for i := range r.Causes {
+		assert.Equal(t, r.Causes[i].Faults, s.Causes[i].Faults)
+		assert.InDelta(t, r.Causes[i].Weight, s.Causes[i].Weight, 1e-9)
+	}
+	assert.Equal(t, r.Next.Ask, s.Next.Ask)
+}
+
+func (c *Case) firstSee() int {
+	return slices.IndexFunc(c.asks, func(a Ask) bool { return a.Sort == See && !a.test })
+}
+
+func TestNothingThatIsConsidered(t *testing.T) {
+	c := read(t, "demo/tram-stop")
+	// All is as it should be, but for a reading that nothing makes.
+	var seen []Observation
+	for _, x := range c.Things() {
+		for _, s := range x.States {
+			seen = append(seen, Observation{s.Ask, s.Should})
+		}
+	}
+	i := slices.IndexFunc(c.asks, func(a Ask) bool { return a.Sort == Measure && a.question.Way == meter.Volts })
+	seen = append(seen, Observation{c.asks[i].ID, "17.3 V"})
+	r, err := c.Ask(seen)
+	require.NoError(t, err)
+	assert.False(t, r.Sure)
+	assert.NotEmpty(t, r.Unexplained)
+	assert.Contains(t, r.Assumed, "Nothing that is considered")
+}
+
+func TestContradictions(t *testing.T) {
+	c := read(t, "demo/tram-stop")
+	seen := []Observation{}
+	for _, x := range c.Things() {
+		for _, s := range x.States {
+			if x.Sort == See {
+				seen = append(seen, Observation{s.Ask, bright})
+			}
+		}
+	}
+	r, err := c.Ask(seen)
+	require.NoError(t, err)
+	for _, x := range r.Causes {
+		assert.False(t, math.IsNaN(x.Weight))
+	}
+	_, err = c.Ask([]Observation{{"see:gone", dark}})
+	assert.ErrorContains(t, err, "no question")
+	_, err = c.Ask([]Observation{{seen[0].Ask, "sings"}})
+	assert.ErrorContains(t, err, "it is dark, faint, dim, lit")
+}
+
+func TestSay(t *testing.T) {
+	c := read(t, "demo/tram-stop")
+	for text, want := range map[string]Observation{
+		"platform lamp left is dark":              {"see:led1:D4=high", dark},
+		"led1 does not light":                     {"see:led1:D4=high", dark},
+		"Platform lamp left is always lit":        {"see:led1", lit},
+		"sign lamp is dim":                        {"see:led3:D5=high", dim},
+		"request button is always pressed":        {"reads:D2", readsLow},
+		"button1 reads high when button1=pressed": {"reads:D2:button1=pressed", readsHigh},
+		"dimmer jumps":                            {"reads:A1", jumps},
+	} {
+		o, err := c.Say(text)
+		assert.NoError(t, err, text)
+		assert.Equal(t, want, o, text)
+	}
+	for text, right := range map[string]string{
+		"": "say a part and what it does", "the moon is dark": "names nothing", "led1 sings": "it is one of: dark, faint",
+		"led1 is dark when D4=purple": "not a setting", "led1 is dark when D5=high": "the states that say something there",
+	} {
+		_, err := c.Say(text)
+		assert.ErrorContains(t, err, right, text)
+	}
+	q, o, err := ParseReading(c.lib, c.doc, "led1.anode,GND when D4=high = 2.13 V")
+	require.NoError(t, err)
+	assert.Equal(t, meter.Volts, q.Way)
+	assert.Equal(t, Observation{"volts:led1.anode:board.GND:D4=high", "2.13 V"}, o)
+	q, _, err = ParseReading(c.lib, c.doc, "led1-resistor.1,led1-resistor.2 = 178 Ω")
+	require.NoError(t, err)
+	assert.Equal(t, meter.Ohms, q.Way)
+	for _, text := range []string{"", "2 V", "led1.anode = 2 V", "moon.anode,GND = 2 V", "led1.anode,GND when D4 = 2 V"} {
+		_, _, err := ParseReading(c.lib, c.doc, text)
+		assert.ErrorContains(t, err, "as in", text)
+	}
+}
+
+// What an edit of a document makes, and what a change of the network makes, is the same.
+func TestFaultsInDocuments(t *testing.T) {
+	c := read(t, "starts/dusk")
+	for i := range c.faults {
+		f := &c.faults[i]
+		doc, ok := f.Apply(c.doc)
+		if !ok {
+			continue
+		}
+		net := wiring.Build(c.lib, doc)
+		for k := range c.asks {
+			a := &c.asks[k]
+			if a.Sort != Measure || a.question.Way != meter.Volts {
+				continue
+			}
+			x, err := c.meter.Typical(net, a.question)
+			y, err2 := c.meter.Typical(f.In(c.net), a.question)
+			assert.Equal(t, err == nil, err2 == nil)
+			assert.InDelta(t, x, y, 1e-6, "%s: %s", f.ID, a.ID)
+		}
+	}
+}
+
+func BenchmarkNext(b *testing.B) {
+	for _, name := range []string{"demo/quiz-table", "starts/register"} {
+		c := read(b, name)
+		o := &observer{c: c, f: []int{20}, rand: rand.New(rand.NewPCG(1, 1))}
+		seen, _ := o.starts()
+		b.Run(filepath.Base(name), func(b *testing.B) {
+			for b.Loop() {
+				if _, err := c.Ask(seen); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

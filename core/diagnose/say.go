@@ -1,0 +1,308 @@
+package diagnose
+
+import (
+	"fmt"
+	"strings"
+
+	"cablaggio/core/build"
+	"cablaggio/core/meter"
+	"cablaggio/core/wiring"
+)
+
+// A Thing is something whose doing is seen, or read by the program: what a builder points at
+// and says what it does.
+type Thing struct {
+	Part   string   `json:"part"`
+	Name   string   `json:"name"`
+	Sort   Sort     `json:"sort"`
+	States []Doing  `json:"states"`
+	Words  []string `json:"words"` // what it may do
+}
+
+// A Doing is what a thing should do in a state.
+type Doing struct {
+	Ask    string `json:"ask"`
+	When   string `json:"when"`   // the state, in words
+	Should string `json:"should"` // what it does when all is well
+}
+
+// Things lists what a builder can point at at first.
+func (c *Case) Things() []Thing {
+	out := []Thing{}
+	for i := range c.asks {
+		a := &c.asks[i]
+		if a.Sort != See && a.Sort != Reads || a.test {
+			continue
+		}
+		t := Thing{Part: a.Part, Sort: a.Sort, Words: []string{}}
+		d := Doing{Ask: a.ID, Should: c.should(i)}
+		if a.Sort == See {
+			t.Name, t.Words = c.actors[a.actor].name, c.doingWords(a.actor)
+			d.When = c.actors[a.actor].states[a.state].words
+		} else {
+			in := &c.inputs[a.input]
+			t.Name = in.name + " at " + in.pin
+			if !in.analog {
+				t.Words = []string{readsLow, readsHigh, jumps, nothing}
+			}
+			d.When = in.states[a.state].words
+		}
+		if k := len(out) - 1; k >= 0 && out[k].Name == t.Name && out[k].Sort == t.Sort {
+			out[k].States = append(out[k].States, d)
+			continue
+		}
+		t.States = []Doing{d}
+		out = append(out, t)
+	}
+	return out
+}
+
+// should is what is answered to an ask when all is well, as it is typed.
+func (c *Case) should(i int) string {
+	a := &c.asks[i]
+	p := c.predict(0, i)
+	switch {
+	case p.none:
+		return ""
+	case p.number:
+		return fmt.Sprintf("%.0f", p.value*c.net.Board.Logic.Analog.Full())
+	case a.Sort == See:
+		return c.doingWord(a.actor, likeliest(p.labels))
+	}
+	return likeliest(p.labels)
+}
+
+// sayings are words for what a thing does; the longest that is found counts.
+var sayings = []struct{ say, means string }{
+	{"does not light", dark}, {"doesn't light", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark},
+	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
+	{"weak", dim}, {"dim", dim}, {"too dark", dim},
+	{"too bright", bright}, {"very bright", bright},
+	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
+	{"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
+	{"jumps", jumps}, {"chatters", jumps}, {"changes by itself", jumps}, {"noise", jumps},
+	{"always low", readsLow}, {"always pressed", readsLow}, {"reads low", readsLow}, {"low", readsLow},
+	{"always high", readsHigh}, {"never pressed", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh}, {"no reaction", readsHigh},
+	{"nothing", nothing},
+}
+
+// Say understands what was seen, as it is typed: "red LED 1 is dark", "led1 always lit",
+// "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
+// the one that goes without saying. Its error says what would be right.
+func (c *Case) Say(text string) (Observation, error) {
+	say, set, err := c.state(text)
+	if err != nil {
+		return Observation{}, err
+	}
+	say = strings.ToLower(strings.TrimSpace(say))
+	asks := c.about(say)
+	if len(asks) == 0 {
+		return Observation{}, fmt.Errorf("%q names nothing that is seen or read in this build; say a part and what it does, as in %q", text, c.example())
+	}
+	means := ""
+	best := 0
+	for _, s := range sayings {
+		if strings.Contains(say, s.say) && len(s.say) > best {
+			if _, err := c.read(Observation{c.asks[asks[0]].ID, c.word(&c.asks[asks[0]], s.means)}); err == nil {
+				best, means = len(s.say), s.means
+			}
+		}
+	}
+	a := &c.asks[asks[0]]
+	if a.Sort == Reads && means == "" {
+		if words := strings.Fields(say); len(words) > 0 {
+			if _, err := c.read(Observation{a.ID, words[len(words)-1]}); err == nil {
+				means = words[len(words)-1]
+			}
+		}
+	}
+	if means == "" {
+		return Observation{}, fmt.Errorf("%q does not say what it does; it is one of: %s", text, strings.Join(c.may(a), ", "))
+	}
+	if set != nil {
+		for _, i := range asks {
+			if keyOf(c.setOf(i)) == keyOf(set) {
+				return Observation{c.asks[i].ID, c.word(&c.asks[i], means)}, nil
+			}
+		}
+		var have []string
+		for _, i := range asks {
+			have = append(have, strings.TrimPrefix(strings.ReplaceAll(keyOf(c.setOf(i)), ":", " "), " "))
+		}
+		return Observation{}, fmt.Errorf("%q: the states that say something there are: %s", text, strings.Join(have, "; "))
+	}
+	// Without a state it is the one in which it should be otherwise, the first of them; but
+	// what is lit, and not said to be always so, is lit when it should be.
+	for _, i := range asks {
+		if means == lit && !strings.Contains(say, "always") && !strings.Contains(say, "stays") && !strings.Contains(say, "never") {
+			break
+		}
+		an, err := c.read(Observation{c.asks[i].ID, c.word(&c.asks[i], means)})
+		if err == nil && c.likely(-1, &an) < 0.2 {
+			return Observation{c.asks[i].ID, c.word(&c.asks[i], means)}, nil
+		}
+	}
+	return Observation{a.ID, c.word(a, means)}, nil
+}
+
+// word is how an answer is typed.
+func (c *Case) word(a *Ask, label string) string {
+	if a.Sort == See {
+		return c.doingWord(a.actor, label)
+	}
+	return label
+}
+
+func (c *Case) may(a *Ask) []string {
+	if a.Sort == See {
+		return c.doingWords(a.actor)
+	}
+	if c.inputs[a.input].analog {
+		return []string{fmt.Sprintf("a number from 0 to %.0f", c.net.Board.Logic.Analog.Full()), jumps}
+	}
+	return []string{readsLow, readsHigh, jumps, nothing}
+}
+
+func (c *Case) setOf(i int) wiring.Settings {
+	if a := &c.asks[i]; a.Sort == See {
+		return c.actors[a.actor].states[a.state].set
+	}
+	return c.inputs[c.asks[i].input].states[c.asks[i].state].set
+}
+
+func (c *Case) example() string {
+	for _, t := range c.Things() {
+		if t.Sort == See {
+			return t.Name + " is dark"
+		}
+		return t.Name + " reads low"
+	}
+	return "red LED 1 is dark"
+}
+
+// state cuts "when D4=high, button1=pressed" off a text.
+func (c *Case) state(text string) (rest string, set wiring.Settings, err error) {
+	rest, after, ok := strings.Cut(text, " when ")
+	if !ok {
+		return text, nil, nil
+	}
+	var named []string
+	for part := range strings.SplitSeq(after, ",") {
+		named = append(named, strings.TrimSpace(part))
+	}
+	if set, err = wiring.ParseSettings(named); err != nil {
+		return "", nil, err
+	}
+	if _, err = c.net.Resolve(set); err != nil {
+		return "", nil, err
+	}
+	return rest, set, nil
+}
+
+// about lists what is asked about the thing that a text begins with or names: the longest
+// name, id or pin in it.
+func (c *Case) about(say string) (out []int) {
+	best := 0
+	for i := range c.asks {
+		a := &c.asks[i]
+		if a.Sort != See && a.Sort != Reads || a.test {
+			continue
+		}
+		names := []string{a.Part}
+		if a.Sort == See {
+			names = append(names, c.actors[a.actor].name, c.doc.Part(a.Part).Name)
+		} else {
+			names = append(names, c.inputs[a.input].pin, c.inputs[a.input].name)
+			names = append(names, c.inputs[a.input].parts...)
+		}
+		most := 0
+		for _, n := range names {
+			if within(say, strings.ToLower(n)) {
+				most = max(most, len(n))
+			}
+		}
+		switch {
+		case most == 0 || most < best:
+		case most > best:
+			best, out = most, []int{i}
+		default:
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// within reports whether a text has words in it, not as a part of longer ones.
+func within(text, words string) bool {
+	edge := func(i int) bool {
+		return i < 0 || i >= len(text) || !(text[i] >= 'a' && text[i] <= 'z' || text[i] >= '0' && text[i] <= '9')
+	}
+	for from := 0; ; {
+		i := strings.Index(text[from:], words)
+		if i < 0 || words == "" {
+			return false
+		}
+		i += from
+		if edge(i-1) && edge(i+len(words)) {
+			return true
+		}
+		from = i + 1
+	}
+}
+
+// ParseReading understands a reading as it is typed: "led1.anode,GND when D4=high = 2.13 V".
+// Without a unit that says so it is volts; "ohms", "diode" or "continuity" before the equals
+// sign ask for another way, without power. The question is to be given to [New].
+func ParseReading(lib *build.Library, doc *build.Document, text string) (q meter.Question, o Observation, err error) {
+	wrong := func(why string) (meter.Question, Observation, error) {
+		return q, o, fmt.Errorf("%q: %s; write two places and what the meter shows, as in \"led1.anode,GND when D4=high = 2.13 V\"", text, why)
+	}
+	i := strings.LastIndex(text, " = ")
+	if i < 0 {
+		return wrong("there is no \" = \" before the reading")
+	}
+	where, reading := strings.TrimSpace(text[:i]), strings.TrimSpace(text[i+3:])
+	q.Way = meter.Volts
+	for _, suffix := range []string{"Ω", "ohm", "ohms"} {
+		if strings.HasSuffix(strings.ToLower(reading), strings.ToLower(suffix)) {
+			q.Way = meter.Ohms
+		}
+	}
+	where, after, when := strings.Cut(where, " when ")
+	words := strings.Fields(where)
+	if len(words) > 1 {
+		for _, w := range []meter.Way{meter.Ohms, meter.Diode, meter.Continuity, meter.Volts} {
+			if words[len(words)-1] == string(w) {
+				q.Way = w
+				where = strings.TrimSpace(strings.TrimSuffix(where, string(w)))
+			}
+		}
+	}
+	red, black, ok := strings.Cut(where, ",")
+	if !ok {
+		return wrong("there are not two places")
+	}
+	for _, x := range []struct {
+		text string
+		into *build.Terminal
+	}{{red, &q.Red}, {black, &q.Black}} {
+		t := build.Terminal(strings.TrimSpace(x.text))
+		if !strings.Contains(string(t), ".") {
+			t = build.Pin(string(t))
+		}
+		if err := lib.CheckTerminal(doc, t); err != nil {
+			return wrong(err.Error())
+		}
+		*x.into = t
+	}
+	if when {
+		var named []string
+		for part := range strings.SplitSeq(after, ",") {
+			named = append(named, strings.TrimSpace(part))
+		}
+		if q.Set, err = wiring.ParseSettings(named); err != nil {
+			return wrong(err.Error())
+		}
+	}
+	return q, Observation{Ask: q.ID(), Answer: reading}, nil
+}

@@ -1,0 +1,113 @@
+package fault
+
+import (
+	"fmt"
+
+	"cablaggio/core/board"
+	"cablaggio/core/build"
+	"cablaggio/core/wiring"
+)
+
+// The settings of a pin, as they are addressed.
+const (
+	low      = "low"
+	high     = "high"
+	letGo    = "let go"
+	pulledUp = "pulled up"
+)
+
+// program lists what can be wrong with the pins: in the program, and in the board itself.
+func (l *lister) program() {
+	var before *wiring.Use
+	var all Fault
+	for i := range l.net.Uses {
+		u := &l.net.Uses[i]
+		if l.doc.NetOf(build.Pin(u.Pin.Name)) < 0 {
+			continue
+		}
+		l.pin(u, before)
+		if u.Drives() {
+			before = u
+			all.pins = append(all.pins, pin{of: u.Pin.Name, to: map[string]string{"": letGo}})
+		} else if u.Pull() != board.NoPull {
+			all.pins = append(all.pins, pin{of: u.Pin.Name, to: map[string]string{"": letGo}})
+		}
+		all.touches = append(all.touches, build.Pin(u.Pin.Name))
+	}
+	all.ID, all.Kind = "unloaded", Unloaded
+	all.Words = "The board runs no program, or one that was for something else."
+	all.Look = "Load the program again, and look whether that ends without a message."
+	l.add(all)
+}
+
+// pin lists what can be wrong with one pin; before is the pin before it that is driven.
+func (l *lister) pin(u, before *wiring.Use) {
+	name := u.Pin.Name
+	var parts []string
+	for _, s := range u.Signals {
+		parts = append(parts, s.Part.ID)
+	}
+	one := func(f Fault, to map[string]string) {
+		f.ID, f.Parts, f.touches = string(f.Kind)+":"+name, parts, []build.Terminal{build.Pin(name)}
+		f.pins = []pin{{of: name, to: to}}
+		l.add(f)
+	}
+	in := fmt.Sprintf("%s (%s)", name, l.signals(u))
+	if !u.Drives() {
+		if u.Pull() == board.PullUp {
+			one(Fault{
+				Kind:  NoPull,
+				Words: fmt.Sprintf("The program does not switch the pull-up of %s on.", in),
+				Look:  fmt.Sprintf("Look in the program for the mode of %s: it is an input with pull-up.", name),
+			}, map[string]string{"": letGo})
+		}
+		return
+	}
+	one(Fault{
+		Kind: Unset, Cure: "number:" + name,
+		Words: fmt.Sprintf("The program does not drive %s: it has another number, or sets no mode.", in),
+		Look:  fmt.Sprintf("Look in the program for the number and the mode of %s.", name),
+	}, map[string]string{high: l.weakly(u), "": letGo})
+	one(Fault{
+		Kind:  Inverted,
+		Words: fmt.Sprintf("The program sets %s low where it is to be high, and the other way round.", in),
+		Look:  fmt.Sprintf("Exchange high and low of %s in the program.", name),
+	}, map[string]string{low: high, high: low})
+	one(Fault{
+		Kind:  Dead,
+		Words: fmt.Sprintf("Pin %s of the board is broken.", name),
+		Look:  fmt.Sprintf("Take another pin than %s, in the wiring and in the program.", name),
+	}, map[string]string{"": letGo})
+	if before != nil {
+		other := before.Pin.Name
+		f := Fault{ID: string(PinsMixed) + ":" + other + ":" + name, Kind: PinsMixed, Parts: parts, touches: []build.Terminal{build.Pin(other), build.Pin(name)}}
+		for _, s := range before.Signals {
+			f.Parts = append(f.Parts, s.Part.ID)
+		}
+		f.pins = []pin{{of: name, as: other}, {of: other, as: name}}
+		f.Words = fmt.Sprintf("The program has %s (%s) and %s exchanged.", other, l.signals(before), in)
+		f.Look = fmt.Sprintf("Look in the program for the numbers of %s and %s.", other, name)
+		l.add(f)
+	}
+}
+
+// signals names what hangs on a pin.
+func (l *lister) signals(u *wiring.Use) string {
+	out := ""
+	for i, s := range u.Signals {
+		if i > 0 {
+			out += ", "
+		}
+		out += s.Part.Name
+	}
+	return out
+}
+
+// weakly is what a pin is that a program sets high which has not made it an output: it
+// switches the pull-up on, where the pin has one.
+func (l *lister) weakly(u *wiring.Use) string {
+	if l.net.Board.PullAt(u.Pin, board.PullUp).IsZero() {
+		return letGo
+	}
+	return pulledUp
+}
