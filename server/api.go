@@ -183,11 +183,11 @@ type HoleMap struct {
 
 // NewEntry asks for an entry in the log.
 type NewEntry struct {
-	Kind    string `json:"kind" required:"true"` // reading or note
+	Kind    string `json:"kind" required:"true"` // reading, note, or fault: what was wrong
 	Check   string `json:"check,omitempty"`      // of a reading: the id of its check
 	Reading string `json:"reading,omitempty"`    // as the meter shows it
-	Part    string `json:"part,omitempty"`       // of a note: the part that it is about
-	Text    string `json:"text,omitempty"`       // of a note
+	Part    string `json:"part,omitempty"`       // of a note or a fault: the part that it is about
+	Text    string `json:"text,omitempty"`       // of a note or a fault
 }
 
 // LogPage is a page of the log, the newest first.

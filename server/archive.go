@@ -232,7 +232,7 @@ func entriesOf(files map[string][]byte) (out []store.Entry, err error) {
 			return nil, fmt.Errorf("%s: %w", where, err)
 		}
 		switch {
-		case x.Kind == "note":
+		case x.Kind == "note" || x.Kind == "fault":
 		case x.Kind == "reading" && x.Reading != nil:
 			if e.Data, err = json.Marshal(x.Reading); err != nil {
 				return nil, fmt.Errorf("%s: %w", where, err)

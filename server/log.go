@@ -41,17 +41,15 @@ type surveys struct {
 // get returns the checks of a build.
 func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, error) {
 	bare := doc.Clone()
-	bare.Title = ""
 	if bare.Assembly != nil {
 		bare.Assembly.Done, bare.Assembly.Built = nil, nil
 	}
-	b, _ := lib.Board(doc.Board)
-	key, err := json.Marshal([]any{bare, b})
+	key, err := caseKey(lib, bare)
 	if err != nil {
 		return nil, err
 	}
 	s.mu.Lock()
-	list := s.by[string(key)]
+	list := s.by[key]
 	s.mu.Unlock()
 	if list != nil {
 		return list, nil
@@ -64,14 +62,24 @@ func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, err
 	if s.by == nil {
 		s.by = map[string]*meter.List{}
 	}
-	if s.by[string(key)] == nil {
-		if s.keys = append(s.keys, string(key)); len(s.keys) > mostSurveys {
+	if s.by[key] == nil {
+		if s.keys = append(s.keys, key); len(s.keys) > mostSurveys {
 			delete(s.by, s.keys[0])
 			s.keys = s.keys[1:]
 		}
 	}
-	s.by[string(key)] = list
+	s.by[key] = list
 	return list, nil
+}
+
+// caseKey names all that an answer about a build depends on: the build but for its title and
+// its program, and its board.
+func caseKey(lib *build.Library, doc *build.Document) (string, error) {
+	bare := doc.Clone()
+	bare.Title, bare.Program = "", nil
+	b, _ := lib.Board(doc.Board)
+	key, err := json.Marshal([]any{bare, b})
+	return string(key), err
 }
 
 // survey works the checks of a build out, unless that takes too long.
@@ -121,10 +129,10 @@ func (s *server) keepEntry(c fiber.Ctx) error {
 	switch req.Kind {
 	case "reading":
 		e, err = s.reading(c, req)
-	case "note":
+	case "note", "fault":
 		e, err = note(req)
 	default:
-		err = problem(http.StatusUnprocessableEntity, "There is no such entry.", "a reading or a note")
+		err = problem(http.StatusUnprocessableEntity, "There is no such entry.", "a reading, a note, or a fault that was found")
 	}
 	if err != nil {
 		return err
@@ -199,7 +207,7 @@ func note(req NewEntry) (store.Entry, error) {
 	case req.Part != "" && !build.ValidID(req.Part):
 		return store.Entry{}, problem(http.StatusUnprocessableEntity, "There is no such part.", "")
 	}
-	return store.Entry{Kind: "note", Part: req.Part, Text: text, Data: []byte("{}")}, nil
+	return store.Entry{Kind: req.Kind, Part: req.Part, Text: text, Data: []byte("{}")}, nil
 }
 
 func entryView(e *store.Entry) (LogEntry, error) {

@@ -185,6 +185,10 @@ func OpenAPI() ([]byte, error) {
 			Running
 		}{}, bench.Recording{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
+		{http.MethodPost, "/api/builds/{id}/diagnosis", "diagnose", "Which fault explains what was seen and read, and what to ask next", struct {
+			byID
+			Observed
+		}{}, Diagnosis{}},
 		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
 			byID
 			Kind   string `query:"kind"`

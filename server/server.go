@@ -45,6 +45,7 @@ type server struct {
 	assembled  *assembly.Memory
 	own        atomic.Pointer[ownThings]
 	surveys    surveys
+	cases      cases
 	developing sync.Mutex    // a picture
 	bodies     chan struct{} // has room for as many as are read at once
 }
@@ -102,6 +103,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/archives", s.importArchive)
 	api.Get("/builds/:id/archive", s.exportArchive)
 	api.Get("/builds/:id/checks", s.listChecks)
+	api.Post("/builds/:id/diagnosis", s.diagnose)
 	api.Get("/builds/:id/program", s.checkProgram)
 	api.Post("/builds/:id/program", s.tryProgram)
 	api.Get("/builds/:id/program/starter", s.starter)

@@ -22,6 +22,7 @@ const (
 	See     Sort = "see"     // what a lamp, or something else that acts, does
 	Reads   Sort = "reads"   // what the program reads at a pin
 	Measure Sort = "measure" // with the meter
+	Try     Sort = "try"     // put it right, and see
 )
 
 // An Ask is one thing that can be asked about a build.
@@ -37,6 +38,8 @@ type Ask struct {
 	state    int
 	test     bool // with the test program
 	look     int
+	cure     string // that is tried
+	fault    int    // one that it puts right
 	trouble  float64
 }
 
@@ -48,6 +51,7 @@ const (
 	seeTrouble     = 1.0
 	readsTrouble   = 1.2
 	testTrouble    = 1.5
+	tryTrouble     = 4.0
 	setTrouble     = 0.1 // for each thing that must be set on top
 )
 
@@ -99,6 +103,9 @@ func (c *Case) listAsks(also []meter.Question) {
 	}
 	for _, q := range also {
 		c.addReading(q, "")
+	}
+	for i := range c.faults {
+		c.add(Ask{ID: "try:" + c.faults[i].Cure, Sort: Try, cure: c.faults[i].Cure, fault: i, trouble: tryTrouble})
 	}
 }
 
@@ -247,7 +254,9 @@ type Next struct {
 	How     []string         `json:"how"` // how to get there, line by line
 	Ends    []breadboard.End `json:"ends"`
 	Check   *meter.Check     `json:"check,omitempty"` // of a measurement
-	Options []Option         `json:"options"`         // the answers; of a measurement those that tell apart
+	Field   bool             `json:"field"`           // the answer is typed: a reading
+	Options []Option         `json:"options"`         // the answers; of a reading those that tell apart
+	Also    []string         `json:"also"`            // answers that are no readings
 	Trouble float64          `json:"trouble"`         // beside others: a look is 1
 	Bits    float64          `json:"bits"`            // what its answer is expected to tell
 }
@@ -262,7 +271,7 @@ type Option struct {
 
 // tell says an ask in words.
 func (c *Case) tell(a *Ask) Next {
-	n := Next{Ask: a.ID, Sort: a.Sort, Part: a.Part, Trouble: a.trouble, How: []string{}, Ends: []breadboard.End{}, Options: []Option{}}
+	n := Next{Ask: a.ID, Sort: a.Sort, Part: a.Part, Trouble: a.trouble, How: []string{}, Ends: []breadboard.End{}, Options: []Option{}, Also: []string{}}
 	switch a.Sort {
 	case Look:
 		l := c.looks[a.look]
@@ -296,9 +305,16 @@ func (c *Case) tell(a *Ask) Next {
 			n.How = append(n.How, build.Capital(s.words)+".")
 		}
 		n.Ends = c.endsOf(in.parts[0])
+		if n.Field = in.analog; n.Field {
+			n.Also = append(n.Also, jumps)
+		}
+	case Try:
+		f := &c.faults[a.fault]
+		n.Words = f.Look + " Does it work now?"
+		n.Ends = append(n.Ends, f.Ends...)
 	case Measure:
 		if check, err := c.survey.Tell(a.question); err == nil {
-			n.Check = &check
+			n.Check, n.Field = &check, true
 			n.Words = check.Do
 			n.How = append(n.How, check.State...)
 			for _, p := range []string{check.Red.End, check.Black.End} {

@@ -28,6 +28,7 @@ type Case struct {
 	survey *meter.Survey
 	net    *wiring.Network
 	faults []fault.Fault
+	large  bool
 	priors []float64 // by fault
 	asks   []Ask
 	byID   map[string]int
@@ -59,13 +60,19 @@ type networks struct {
 	dead    func() map[string]bool // chips that do not answer
 }
 
+// mostParts is of how many parts a build is looked at with all that can be wrong on the
+// breadboard; of larger ones at the legs and in the parts alone.
+const mostParts = 60
+
 // New begins a diagnosis of a build that is valid in the library. The network's pieces are
 // kept in known. It can be told of readings at any place that are asked for beside those that
 // it thinks of.
 func New(known *wiring.Known, m *meter.Instrument, lib *build.Library, doc *build.Document, also ...meter.Question) *Case {
 	c := &Case{lib: lib, doc: doc, meter: m, byID: map[string]int{}, predicted: map[where]prediction{}, expected: map[where]meter.Expectation{}, held: map[int]bool{}}
-	if p, err := placement.Place(lib, doc); err == nil {
-		c.placed = p
+	if c.large = len(doc.Parts) > mostParts; !c.large {
+		if p, err := placement.Place(lib, doc); err == nil {
+			c.placed = p
+		}
 	}
 	c.survey = m.Survey(known, lib, doc, c.placed)
 	c.net = c.survey.Network(meter.Volts)

@@ -31,6 +31,7 @@ type Cause struct {
 	Against []string         `json:"against"` // what speaks against it
 	Working []string         `json:"working"` // how its weight comes about
 	Proof   string           `json:"proof"`   // what shows that it was this
+	Try     []Observation    `json:"try"`     // what is observed when its cure, or each of them, does not help
 }
 
 // Above which weight of one cure the question is settled.
@@ -110,6 +111,9 @@ func (c *Case) active(all []hypothesis) (out []active, cures int) {
 func (c *Case) outcomes(h *hypothesis, i int) map[string]float64 {
 	a := &c.asks[i]
 	of := func(f int) map[string]float64 {
+		if a.Sort == Try {
+			return c.tried(f, a)
+		}
 		if a.Sort == Look {
 			if f < 0 {
 				return map[string]float64{asDrawn: 1}
@@ -168,7 +172,11 @@ func (c *Case) next(answers []answer, all []hypothesis) *Next {
 	const batch = 16
 	best := 0.0
 	done := 0
-	for done < len(list) && list[done].most > best {
+	budget := mostWork
+	if c.large {
+		budget = mostWork / 10
+	}
+	for done < len(list) && list[done].most > best && done*len(act) < budget {
 		to := min(done+batch, len(list))
 		parallel.Do(to-done, func(k int) {
 			x := &list[done+k]
@@ -197,6 +205,9 @@ func (c *Case) next(answers []answer, all []hypothesis) *Next {
 	}
 	return nil
 }
+
+// mostWork is how many predictions are made for one question, so that nobody waits long.
+const mostWork = 12_000
 
 // leastBits is below which an answer tells nothing.
 const leastBits = 0.02
@@ -230,8 +241,11 @@ func (c *Case) mostBits(act []active, i int) float64 {
 func (c *Case) concerns(x active, i int) bool {
 	a := &c.asks[i]
 	return slices.ContainsFunc(x.h.faults, func(f int) bool {
-		if a.Sort == Look {
+		switch a.Sort {
+		case Look:
 			return slices.Contains(c.looks[a.look].faults, f)
+		case Try:
+			return c.faults[f].Cure == a.cure
 		}
 		return c.faults[f].Everywhere() || a.test && c.faults[f].InProgram() || c.near(c.classOf[f], a)
 	})

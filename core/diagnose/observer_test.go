@@ -71,6 +71,11 @@ func (o *observer) answer(i int, honest bool) string {
 			}
 		}
 		return asDrawn
+	case Try:
+		if slices.ContainsFunc(o.f, func(f int) bool { return o.c.faults[f].Cure == a.cure }) {
+			return works
+		}
+		return unchanged
 	case See, Reads:
 		p := o.predict(i)
 		if p.number {
@@ -109,6 +114,8 @@ func (o *observer) mistaken(i int) string {
 			return asDrawn
 		}
 		return o.c.faults[l[o.rand.IntN(len(l))]].ID
+	case a.Sort == Try:
+		return unchanged
 	case a.Sort == See:
 		return o.c.word(a, doings[o.rand.IntN(len(doings))].name)
 	case a.Sort == Reads && !o.c.inputs[a.input].analog:

@@ -61,6 +61,11 @@ func (c *Case) read(o Observation) (answer, error) {
 			}
 		}
 		return out, fmt.Errorf("%q is no answer to what is seen there; it is %q, %q, or the id of a fault that is seen there", text, asDrawn, Other)
+	case Try:
+		if out.label, out.text = text, text; text == works || text == unchanged {
+			return out, nil
+		}
+		return out, fmt.Errorf("%q is no answer to what was tried; it is %q or %q", text, works, unchanged)
 	case See:
 		word := strings.ToLower(text)
 		for _, d := range doings {
@@ -155,6 +160,9 @@ func (c *Case) likely(f int, a *answer) float64 {
 		}
 		return (1-astray)*p[a.label] + astray/few
 	}
+	if ask.Sort == Try {
+		return c.tried(f, ask)[a.label]
+	}
 	k := 0
 	if f >= 0 {
 		k = c.classOf[f]
@@ -183,6 +191,20 @@ func (c *Case) likely(f int, a *answer) float64 {
 		return 0.5*c.reads(0, a) + 0.5*c.reads(k, a)
 	}
 	return c.reads(k, a)
+}
+
+// The answers to what was tried.
+const (
+	works     = "works now"
+	unchanged = "no change"
+)
+
+// tried is what comes of trying a cure when a fault is there.
+func (c *Case) tried(f int, ask *Ask) map[string]float64 {
+	if f >= 0 && c.faults[f].Cure == ask.cure {
+		return map[string]float64{works: closely, unchanged: 1 - closely}
+	}
+	return map[string]float64{works: astray, unchanged: 1 - astray}
 }
 
 // unsure is how likely any answer is where nothing can be said.
@@ -259,7 +281,7 @@ func (c *Case) weigh(answers []answer) []hypothesis {
 		}
 	})
 	all = slices.DeleteFunc(all, func(h hypothesis) bool { return h.log == nil })
-	if len(answers) > 1 {
+	if len(answers) > 1 && !c.large {
 		all = append(all, c.pairs(all, answers)...)
 	}
 	share(all)

@@ -34,6 +34,9 @@ func (c *Case) result(answers []answer, all []hypothesis) *Result {
 		}
 	}
 	r.Assumed = "One thing is wrong, or two at most; everything else is as on the plan and the map."
+	if c.large {
+		r.Assumed += fmt.Sprintf(" The build has more than %d parts: each leg and each part was looked at, but not every hole; and two faults at once were not.", mostParts)
+	}
 	if len(r.Unexplained) > 0 || len(all[0].faults) == 0 && len(answers) > 0 {
 		r.Assumed = "Nothing that is considered explains all of this. Look at the first of it again; then at what was assumed: the parts, the board and the places are those of the plan."
 		r.Sure = false
@@ -43,7 +46,7 @@ func (c *Case) result(answers []answer, all []hypothesis) *Result {
 
 // cause tells a hypothesis.
 func (c *Case) cause(h *hypothesis, answers []answer, all []hypothesis) Cause {
-	out := Cause{Faults: []string{}, Weight: math.Round(h.weight*1e4) / 1e4, Ends: []breadboard.End{}, For: []string{}, Against: []string{}, Working: []string{}}
+	out := Cause{Faults: []string{}, Weight: math.Round(h.weight*1e4) / 1e4, Ends: []breadboard.End{}, For: []string{}, Against: []string{}, Working: []string{}, Try: []Observation{}}
 	if len(h.faults) == 0 {
 		out.Words = "Something that is not considered here."
 		out.Cure = "Look at each step again, and at what the program does."
@@ -54,6 +57,7 @@ func (c *Case) cause(h *hypothesis, answers []answer, all []hypothesis) Cause {
 		out.Faults = append(out.Faults, f.ID)
 		words, cures = append(words, f.Words), append(cures, f.Look)
 		out.Ends = append(out.Ends, f.Ends...)
+		out.Try = append(out.Try, Observation{"try:" + f.Cure, unchanged})
 	}
 	if len(h.faults) > 0 {
 		out.Words, out.Cure = strings.Join(words, " "), strings.Join(cures, " ")
@@ -89,6 +93,8 @@ func (c *Case) saw(a *answer) string {
 			return "something else is wrong at " + c.looks[ask.look].what
 		}
 		return "it was seen"
+	case Try:
+		return "this was tried, with " + map[string]string{works: "success", unchanged: "no success"}[a.label] + ": " + c.faults[ask.fault].Look
 	case See:
 		x := c.actors[ask.actor]
 		with := ""
@@ -233,6 +239,10 @@ func (c *Case) options(act []active, i int) []Option {
 		}
 		add(Other, Other, "Something else is wrong there")
 		slices.SortStableFunc(out[1:len(out)-1], func(a, b Option) int { return cmp.Compare(b.Weight, a.Weight) })
+		return out
+	case Try:
+		add(works, works, "It works now")
+		add(unchanged, unchanged, "No change")
 		return out
 	case See:
 		for _, d := range doings {

@@ -14,6 +14,7 @@ const Assemble = lazy(() => import("./assemble/assemble").then((m) => ({ default
 const Meter = lazy(() => import("./meter/meter").then((m) => ({ default: m.Meter })));
 const Program = lazy(() => import("./program/program").then((m) => ({ default: m.Program })));
 const Bench = lazy(() => import("./bench/bench").then((m) => ({ default: m.Bench })));
+const Diagnose = lazy(() => import("./diagnose/diagnose").then((m) => ({ default: m.Diagnose })));
 const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
 const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
 const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
@@ -39,6 +40,7 @@ createRoot(root).render(
               <Route path="meter" element={<Meter />} />
               <Route path="program" element={<Program />} />
               <Route path="bench" element={<Bench />} />
+              <Route path="diagnose" element={<Diagnose />} />
               <Route path="log" element={<Log />} />
             </Route>
             <Route path="/drawer" element={<DrawerPage />} />

@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which fault explains what was seen and read, and what to ask next */
+        post: operations["diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -921,6 +938,19 @@ export interface components {
             wattsText: string;
             within: boolean;
         };
+        Cause: {
+            against: string[];
+            cure: string;
+            ends: string[];
+            faults: string[];
+            for: string[];
+            proof: string;
+            try: components["schemas"]["Observation"][];
+            /** Format: double */
+            weight: number;
+            words: string;
+            working: string[];
+        };
         Cell: {
             ampHours: components["schemas"]["SpecValue"];
             /** Format: double */
@@ -988,6 +1018,15 @@ export interface components {
             note: number;
             stop: number;
         };
+        Diagnosis: {
+            assumed: string;
+            causes: components["schemas"]["Cause"][];
+            considered: number;
+            next?: components["schemas"]["Next"];
+            sure: boolean;
+            things: components["schemas"]["Thing"][];
+            unexplained: string[];
+        };
         Difference: {
             do: string;
             ends: string[];
@@ -1011,6 +1050,11 @@ export interface components {
             unusedPulled?: boolean;
             /** Format: double */
             volts?: number;
+        };
+        Doing: {
+            ask: string;
+            should: string;
+            when: string;
         };
         Done: {
             /** Format: date-time */
@@ -1446,8 +1490,35 @@ export interface components {
             document?: components["schemas"]["Document"];
             title?: string;
         };
+        Next: {
+            also: string[];
+            ask: string;
+            /** Format: double */
+            bits: number;
+            check?: components["schemas"]["MeterCheck"];
+            ends: string[];
+            field: boolean;
+            how: string[];
+            options: components["schemas"]["Option"][];
+            part?: string;
+            sort: string;
+            /** Format: double */
+            trouble: number;
+            words: string;
+        };
+        Observation: {
+            answer: string;
+            ask: string;
+        };
         /** @enum {string} */
         Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "program" | "rewrite" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
+        Option: {
+            answer: string;
+            leaves: number;
+            /** Format: double */
+            weight: number;
+            words: string;
+        };
         Own: {
             care: boolean;
             effect: string;
@@ -1948,6 +2019,13 @@ export interface components {
         Text: {
             text: string;
         };
+        Thing: {
+            name: string;
+            part: string;
+            sort: string;
+            states: components["schemas"]["Doing"][];
+            words: string[];
+        };
         Threshold: {
             /** Format: double */
             fraction?: number;
@@ -2415,6 +2493,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ControlList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    built?: boolean;
+                    observations: components["schemas"]["Observation"][];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
                 };
             };
             default: {

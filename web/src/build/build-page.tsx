@@ -90,6 +90,9 @@ function StageRail() {
       <NavLink to="bench" className={stage}>
         Bench
       </NavLink>
+      <NavLink to="diagnose" className={stage}>
+        Diagnose
+      </NavLink>
       <NavLink to="log" className={stage}>
         Log
       </NavLink>

@@ -75,6 +75,7 @@ export function Log() {
             <option value="reading">readings</option>
             <option value="note">notes</option>
             <option value="picture">pictures</option>
+            <option value="fault">faults found</option>
           </Choice>
         </div>
         <div className="w-56">

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { Check as Tick, Volume2 } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { AwayError, answer, api, type LogEntry, type MeterCheck, ProblemError } from "../api/client";
-import { HoleMap } from "../assemble/hole-map";
+import { Where } from "../assemble/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { waitLonger } from "../shared/wait";
@@ -72,7 +72,7 @@ export function Meter() {
           onNext={() => go(1)}
           onBack={() => go(-1)}
         />
-        <Where check={check} />
+        <Where ends={[check.red.end, check.black?.end].filter((e) => e !== undefined)} />
       </div>
       <nav
         aria-label="What to measure"
@@ -391,31 +391,5 @@ function Speak({ check }: { check: MeterCheck }) {
     >
       <Volume2 size={18} aria-hidden /> Say it
     </Button>
-  );
-}
-
-const nothing = { parts: [], wires: [] };
-
-/** Where the tips go, on the hole map. */
-function Where({ check }: { check: MeterCheck }) {
-  const { view } = useSheet();
-  const report = useQuery({
-    queryKey: ["assembly", view.id, view.tag],
-    queryFn: () => answer(api.GET("/api/builds/{id}/assembly", { params: { path: { id: view.id } } })),
-    placeholderData: keepPreviousData,
-  });
-  const ends = [check.red.end, check.black?.end].filter((e) => e !== undefined);
-  if (!report.data?.placement || ends.length === 0) return null;
-  return (
-    <div className="flex min-h-72 grow flex-col p-2">
-      <HoleMap
-        map={report.data.usedMap}
-        whole={false}
-        now={{ parts: [], wires: [], ends }}
-        done={nothing}
-        onLeg={() => {}}
-        onHole={() => {}}
-      />
-    </div>
   );
 }

@@ -1,0 +1,132 @@
+package server
+
+import (
+	"net/http"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"cablaggio/core/assembly"
+	"cablaggio/core/build"
+	"cablaggio/core/diagnose"
+	"cablaggio/core/meter"
+	"cablaggio/core/wiring"
+)
+
+// cases remembers diagnoses that go on, by the builds that they are of.
+type cases struct {
+	mu   sync.Mutex
+	last []openCase // the latest first
+}
+
+type openCase struct {
+	key       string
+	diagnosis *diagnose.Case
+	until     *atomic.Int64 // when who asks stops waiting, in nanoseconds
+}
+
+const (
+	rememberedCases = 4
+	diagnosing      = 20 * time.Second // how long one answer may take
+	mostObserved    = 400              // observations
+)
+
+// Observed is what was seen and read of a build that does not work.
+type Observed struct {
+	Observations []diagnose.Observation `json:"observations"`
+	Built        bool                   `json:"built,omitempty"` // begin from what was really built, not from the plan
+}
+
+// Diagnosis is what a builder can point at, and what is left to think.
+type Diagnosis struct {
+	Things []diagnose.Thing `json:"things"`
+	diagnose.Result
+}
+
+func (s *server) diagnose(c fiber.Ctx) error {
+	var req Observed
+	if _, err := s.body(c, &req); err != nil {
+		return err
+	}
+	if len(req.Observations) > mostObserved {
+		return problem(http.StatusUnprocessableEntity, "There are too many observations.", "at most 400")
+	}
+	_, lib, doc, err := s.opened(c)
+	if err != nil {
+		return err
+	}
+	if req.Built {
+		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "note what is really there, in Assemble")
+		}
+	}
+	answer, err := s.cases.ask(lib, doc, req.Observations)
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(answer)
+}
+
+// ask goes on with the diagnosis of a build.
+func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (out *Diagnosis, err error) {
+	key, err := caseKey(lib, doc)
+	if err != nil {
+		return nil, err
+	}
+	defer func() {
+		switch r := recover(); r {
+		case nil:
+		case wiring.Halted:
+			k.drop(key)
+			out, err = nil, problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
+		default:
+			panic(r)
+		}
+	}()
+	over := time.Now().Add(diagnosing).UnixNano()
+	o, ok := k.get(key)
+	if ok {
+		o.until.Store(over)
+	} else {
+		o = openCase{key: key, until: &atomic.Int64{}}
+		o.until.Store(over)
+		known := wiring.NewKnown().Until(func() bool { return time.Now().UnixNano() > o.until.Load() })
+		o.diagnosis = diagnose.New(known, meter.Handheld(), lib, doc)
+		k.keep(o)
+	}
+	r, err := o.diagnosis.Ask(seen)
+	if err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	return &Diagnosis{Things: o.diagnosis.Things(), Result: *r}, nil
+}
+
+func (k *cases) get(key string) (openCase, bool) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	i := slices.IndexFunc(k.last, func(o openCase) bool { return o.key == key })
+	if i < 0 {
+		return openCase{}, false
+	}
+	o := k.last[i]
+	k.last = slices.Insert(slices.Delete(k.last, i, i+1), 0, o)
+	return o, true
+}
+
+func (k *cases) keep(o openCase) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.last = slices.Insert(k.last, 0, o)
+	k.last = k.last[:min(len(k.last), rememberedCases)]
+}
+
+// drop lets go of a diagnosis that was not come to the end of: what it knows may be half done.
+func (k *cases) drop(key string) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.last = slices.DeleteFunc(k.last, func(o openCase) bool { return o.key == key })
+}

@@ -1,0 +1,145 @@
+import { useState } from "react";
+import type { Observation, Thing } from "../api/client";
+import { Button } from "../shared/controls";
+import { withTheRest } from "./observed";
+
+/** The beginning: what each thing does, as far as it is not what it should. */
+export function Things({
+  things,
+  seen,
+  considered,
+  found,
+  onDone,
+}: {
+  things: Thing[];
+  seen: Observation[];
+  considered: number;
+  /** What was put right last. */
+  found: string | undefined;
+  onDone: (seen: Observation[]) => void;
+}) {
+  const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
+  const other = seen.filter((o) => !asks.has(o.ask));
+  const [said, say] = useState(() => new Map(seen.map((o) => [o.ask, o.answer])));
+  const should = new Map(things.flatMap((t) => t.states.map((s) => [s.ask, s.should] as const)));
+  const pointed = [...said].map(([ask, answer]) => ({ ask, answer })).filter((o) => asks.has(o.ask));
+  const wrong = pointed.filter((o) => o.answer !== should.get(o.ask));
+  const set = (ask: string, answer: string) =>
+    say((now) => {
+      const next = new Map(now);
+      if (answer === "" || next.get(ask) === answer) next.delete(ask);
+      else next.set(ask, answer);
+      return next;
+    });
+  return (
+    <main className="flex min-h-0 grow flex-col">
+      <div className="px-6 pt-4">
+        {found && (
+          <p role="status" className="mb-3 border-good border-l-8 pl-3 text-large">
+            Found, and in the log: {found}
+          </p>
+        )}
+        <h1 className="font-semibold text-large">What does it do that it should not?</h1>
+        <p className="text-faint">
+          Load its program, or the test program, press and turn, and point at what is not as it should be.
+        </p>
+      </div>
+      <ul className="min-h-0 grow overflow-auto px-6 py-3">
+        {things.map((t) => (
+          <li key={t.sort + t.name} className="border-rule border-b py-2">
+            <h2 className="font-semibold">{t.name}</h2>
+            {t.states.map((s) => (
+              <div key={s.ask} className="my-1 flex flex-wrap items-center gap-x-3 gap-y-1">
+                <span className="w-80 max-w-full">
+                  {s.when ? `When ${s.when} it ` : "It "}
+                  {t.sort === "see" ? "should be" : "should read"} <b>{s.should}</b>.
+                </span>
+                {t.words.length > 0 ? (
+                  <fieldset className="flex flex-wrap gap-1">
+                    <legend className="sr-only">
+                      {t.name}
+                      {s.when && `, when ${s.when}`}
+                    </legend>
+                    {t.words.map((w) => (
+                      <Word
+                        key={w}
+                        word={w}
+                        on={said.get(s.ask) === w}
+                        right={w === s.should}
+                        onChoose={() => set(s.ask, w)}
+                      />
+                    ))}
+                  </fieldset>
+                ) : (
+                  <label className="flex items-center gap-2">
+                    <span className="text-faint text-small">it reads</span>
+                    <input
+                      value={said.get(s.ask) ?? ""}
+                      onChange={(event) => set(s.ask, event.target.value)}
+                      inputMode="numeric"
+                      maxLength={8}
+                      placeholder={s.should}
+                      aria-label={`${t.name}${s.when ? `, when ${s.when}` : ""}, reads`}
+                      className="w-28 rounded-sheet border border-ink/60 bg-sheet px-2 font-mono placeholder:text-faint"
+                    />
+                  </label>
+                )}
+              </div>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <div className="flex flex-wrap items-center gap-3 border-rule border-t bg-sheet px-6 py-3">
+        <Button
+          look="main"
+          className="px-6 py-2 text-large"
+          disabled={wrong.length === 0}
+          onClick={() => onDone([...withTheRest(things, pointed), ...other])}
+        >
+          The rest is right: find it
+        </Button>
+        <Button
+          className="py-2"
+          disabled={pointed.length === 0}
+          onClick={() => onDone([...pointed, ...other])}
+        >
+          I have not looked at the rest
+        </Button>
+        <span className="text-faint">
+          {wrong.length === 0
+            ? `Point at one thing at least. ${considered} single faults are thought of.`
+            : `${wrong.length} ${wrong.length === 1 ? "thing is" : "things are"} not right.`}
+        </span>
+      </div>
+    </main>
+  );
+}
+
+function Word({
+  word,
+  on,
+  right,
+  onChoose,
+}: {
+  word: string;
+  on: boolean;
+  right: boolean;
+  onChoose: () => void;
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onChoose}
+      className={`min-h-10 rounded-sheet border px-3 ${
+        on
+          ? right
+            ? "border-good bg-good text-sheet"
+            : "border-stop bg-stop text-sheet"
+          : "border-ink/40 bg-sheet hover:bg-wash"
+      }`}
+    >
+      {word}
+    </button>
+  );
+}
