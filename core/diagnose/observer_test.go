@@ -67,7 +67,7 @@ func (o *observer) answer(i int, honest bool) string {
 	case Look:
 		for _, f := range o.f {
 			if slices.Contains(o.c.looks[a.look].faults, f) {
-				return o.c.faults[f].ID
+				return o.c.faults[f].Cure
 			}
 		}
 		return asDrawn
@@ -113,7 +113,7 @@ func (o *observer) mistaken(i int) string {
 		if o.rand.Float64() < 0.5 {
 			return asDrawn
 		}
-		return o.c.faults[l[o.rand.IntN(len(l))]].ID
+		return o.c.faults[l[o.rand.IntN(len(l))]].Cure
 	case a.Sort == Try:
 		return unchanged
 	case a.Sort == See:

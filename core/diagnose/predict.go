@@ -55,8 +55,8 @@ const (
 	nothing   = "nothing"
 )
 
-// asDrawn is the answer of who looks and sees nothing wrong; otherwise it is a fault's id,
-// or [Other].
+// asDrawn is the answer of who looks and sees nothing wrong; otherwise it is what would put
+// right what is seen, or [Other].
 const asDrawn = "as drawn"
 
 // Other is the answer of who looks and sees something wrong that is not among the options.
@@ -353,9 +353,9 @@ func (c *Case) sawn(f, i int) map[string]float64 {
 	for _, k := range l.faults {
 		if k == f {
 			if c.faults[f].Kind == fault.Unfed {
-				return map[string]float64{c.faults[f].ID: 1}
+				return map[string]float64{c.faults[f].Cure: 1}
 			}
-			return map[string]float64{c.faults[f].ID: closely, asDrawn: 1 - closely}
+			return map[string]float64{c.faults[f].Cure: closely, asDrawn: 1 - closely}
 		}
 	}
 	return map[string]float64{asDrawn: 1}

@@ -23,6 +23,7 @@ type Thing struct {
 type Doing struct {
 	Ask    string `json:"ask"`
 	When   string `json:"when"`   // the state, in words
+	Short  string `json:"short"`  // the same in two words, where that is enough: "switched on"
 	Should string `json:"should"` // what it does when all is well
 }
 
@@ -38,7 +39,10 @@ func (c *Case) Things() []Thing {
 		d := Doing{Ask: a.ID, Should: c.should(i)}
 		if a.Sort == See {
 			t.Name, t.Words = c.actors[a.actor].name, c.doingWords(a.actor)
-			d.When = c.actors[a.actor].states[a.state].words
+			s := c.actors[a.actor].states[a.state]
+			if d.When, d.Short = s.words, "switched off"; s.most {
+				d.Short = "switched on"
+			}
 		} else {
 			in := &c.inputs[a.input]
 			t.Name = in.name + " at " + in.pin

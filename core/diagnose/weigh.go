@@ -55,12 +55,12 @@ func (c *Case) read(o Observation) (answer, error) {
 			return out, nil
 		}
 		for _, k := range l.faults {
-			if c.faults[k].ID == text {
-				out.label, out.text = text, c.faults[k].Words
+			if f := &c.faults[k]; f.Cure == text || f.ID == text {
+				out.label, out.text = f.Cure, f.Sight
 				return out, nil
 			}
 		}
-		return out, fmt.Errorf("%q is no answer to what is seen there; it is %q, %q, or the id of a fault that is seen there", text, asDrawn, Other)
+		return out, fmt.Errorf("%q is no answer to what is seen there; it is %q, %q, or the id or the cure of a fault that is seen there", text, asDrawn, Other)
 	case Try:
 		if out.label, out.text = text, text; text == works || text == unchanged {
 			return out, nil

@@ -92,7 +92,7 @@ func (c *Case) saw(a *answer) string {
 		case Other:
 			return "something else is wrong at " + c.looks[ask.look].what
 		}
-		return "it was seen"
+		return "this is seen: " + a.text
 	case Try:
 		return "this was tried, with " + map[string]string{works: "success", unchanged: "no success"}[a.label] + ": " + c.faults[ask.fault].Look
 	case See:
@@ -233,8 +233,8 @@ func (c *Case) options(act []active, i int) []Option {
 		add(asDrawn, asDrawn, "Everything is as on the map")
 		for _, k := range c.looks[a.look].faults {
 			f := &c.faults[k]
-			if weight[f.ID] > 1e-4 {
-				add(f.ID, f.ID, f.Words)
+			if !slices.ContainsFunc(out, func(o Option) bool { return o.Answer == f.Cure }) {
+				add(f.Cure, f.Cure, f.Sight)
 			}
 		}
 		add(Other, Other, "Something else is wrong there")
@@ -270,6 +270,11 @@ func (c *Case) options(act []active, i int) []Option {
 			unit := quantity.Volt
 			if x, ok := c.expectation(0, i); ok {
 				unit = x.Unit
+			}
+			if unit == quantity.Volt {
+				v = math.Round(v*100) / 100
+			} else if v < 1 {
+				v = 0
 			}
 			text = quantity.Short(v, unit)
 		}

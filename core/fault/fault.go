@@ -84,6 +84,7 @@ type Fault struct {
 	ID    string   `json:"id"`
 	Kind  Kind     `json:"kind"`
 	Words string   `json:"words"` // what is wrong, a sentence
+	Sight string   `json:"sight"` // what is seen of it, a sentence; the same of those that the same puts right
 	Look  string   `json:"look"`  // where to look, or what to try: what puts it right, a sentence
 	Cure  string   `json:"cure"`  // faults that are put right by the same have the same
 	Parts []string `json:"parts"` // ids
@@ -211,6 +212,9 @@ func (l *lister) add(f Fault) {
 	}
 	if f.Cure == "" {
 		f.Cure = f.ID
+	}
+	if f.Sight == "" {
+		f.Sight = f.Words
 	}
 	if f.Ends == nil {
 		for _, t := range f.touches {

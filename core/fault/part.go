@@ -93,6 +93,7 @@ func (l *lister) value(p *build.Part, kind *part.Kind, legs []build.Terminal, oh
 	}
 	l.add(Fault{
 		ID: fmt.Sprintf("value:%s:%g", p.ID, v), Kind: Value, Parts: []string{p.ID}, Cure: "value:" + p.ID, edits: []edit{{op: set, part: p.ID, value: "resistance", to: v}}, touches: legs,
+		Sight: fmt.Sprintf("%s is another one: it is to be one of %s.", build.Capital(p.Name), shown(ohms)),
 		Words: fmt.Sprintf("%s is another one, of %s.", build.Capital(p.Name), shown(v)),
 		Look:  fmt.Sprintf("Read the bands of %s again: it is to be one of %s.", p.Name, shown(ohms)),
 	})

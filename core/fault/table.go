@@ -38,8 +38,10 @@ func (b *bench) wires() {
 			parts = []string{w.For}
 		}
 		cure := "wire:" + w.From.String() + ":" + w.To.String()
+		sight := fmt.Sprintf("The %s wire from %s to %s is missing, loose, or ends beside its place.", w.Colour, w.From.Words(), w.To.Words())
 		f := b.rewired(func(x *build.Built) { x.Wires = slices.Delete(x.Wires, i, i+1) })
 		f.ID, f.Kind, f.Parts, f.Cure = "no-wire:"+w.From.String()+":"+w.To.String(), NoWire, parts, cure
+		f.Sight = sight
 		f.Words = fmt.Sprintf("The %s wire from %s to %s is missing, or makes no contact.", w.Colour, w.From.Words(), w.To.Words())
 		f.Look = fmt.Sprintf("Look for the %s wire from %s to %s, and push both of its ends in.", w.Colour, w.From.Words(), w.To.Words())
 		f.Ends = []breadboard.End{w.From, w.To}
@@ -54,9 +56,10 @@ func (b *bench) wires() {
 				f := b.rewired(func(x *build.Built) { x.Wires[i] = build.Wire{From: there, To: other} })
 				f.ways = 2 * len(beside)
 				f.ID, f.Kind, f.Parts, f.Cure = fmt.Sprintf("wire-off:%s:%s:%s", other, end, there), WireOff, parts, cure
+				f.Sight = sight
 				f.Words = fmt.Sprintf("The %s wire from %s ends in %s, and belongs into %s.", w.Colour, other.Words(), there.Words(), end.Words())
 				f.Look = fmt.Sprintf("Put the end of the %s wire that comes from %s into %s.", w.Colour, other.Words(), end.Words())
-				f.Ends = []breadboard.End{end, there}
+				f.Ends = []breadboard.End{end, other}
 				b.add(f)
 			}
 		}
@@ -123,12 +126,18 @@ func (b *bench) legs() {
 		for _, w := range wrong {
 			f := b.rewired(func(x *build.Built) { x.Legs[t] = w.end })
 			f.ID, f.Kind, f.Parts, f.Cure, f.ways = fmt.Sprintf("row-off:%s:%s", t, w.end), RowOff, []string{id}, "home:"+id, len(wrong)
+			f.Sight = b.astray(id)
 			f.Words = fmt.Sprintf("The %s of %s is %s: it is in %s, and belongs into %s.", b.leg(t), b.name(id), w.how, w.end.Words(), at.Words())
 			f.Look = fmt.Sprintf("Count the rows at the %s of %s: it belongs into %s.", b.leg(t), b.name(id), at.Words())
-			f.Ends = []breadboard.End{at, w.end}
+			f.Ends = []breadboard.End{at}
 			b.add(f)
 		}
 	}
+}
+
+// astray is what is seen of a part with a leg in another row.
+func (b *bench) astray(id string) string {
+	return fmt.Sprintf("A leg of %s is not in the hole of the map.", b.name(id))
 }
 
 // oneRow lists a bent leg that is in the row of the part's other leg.
@@ -149,9 +158,10 @@ func (b *bench) oneRow(t build.Terminal, at breadboard.End) {
 		}
 		f := b.rewired(func(x *build.Built) { x.Legs[t] = there })
 		f.ID, f.Kind, f.Parts, f.Cure = "one-row:"+id, OneRow, []string{id}, "home:"+id
+		f.Sight = b.astray(id)
 		f.Words = fmt.Sprintf("Both legs of %s are in one row, that of %s.", b.name(id), breadboard.InHole(legs[0].Hole).Words())
 		f.Look = fmt.Sprintf("Put the %s of %s into %s.", b.leg(t), b.name(id), at.Words())
-		f.Ends = []breadboard.End{at, there}
+		f.Ends = []breadboard.End{at}
 		b.add(f)
 		return
 	}

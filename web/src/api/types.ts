@@ -1053,6 +1053,7 @@ export interface components {
         };
         Doing: {
             ask: string;
+            short: string;
             should: string;
             when: string;
         };

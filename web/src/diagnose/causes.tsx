@@ -8,7 +8,7 @@ export function Causes({ causes, considered }: { causes: Cause[]; considered: nu
     <section aria-label="Causes">
       <h2 className="sticky top-0 bg-wash px-3 py-1.5 font-semibold">What it may be</h2>
       <ol>
-        {causes.slice(0, most).map((c) => (
+        {together(causes).map((c) => (
           <li key={c.faults.join("+")} className="border-rule border-b px-3 py-2">
             <div className="flex items-center gap-2">
               <span className="h-3 grow bg-wash" aria-hidden>
@@ -35,6 +35,17 @@ export function Causes({ causes, considered }: { causes: Cause[]; considered: nu
       </p>
     </section>
   );
+}
+
+/** Causes that the same puts right are one, by the words of the likeliest. */
+function together(causes: Cause[]): Cause[] {
+  const by = new Map<string, Cause>();
+  for (const c of causes) {
+    const cure = c.try.map((t) => t.ask).join("+");
+    const first = by.get(cure);
+    by.set(cure, first ? { ...first, weight: first.weight + c.weight } : c);
+  }
+  return [...by.values()].sort((a, b) => b.weight - a.weight).slice(0, most);
 }
 
 function percent(weight: number): string {

@@ -17,15 +17,14 @@ export function Diagnose() {
   const [seen, setSeen] = useState<Observation[]>(() => storedSeen(view.id));
   const [changing, change] = useState(false);
   const [found, setFound] = useState<string>();
+  const queries = useQueryClient();
+  const ask = (observations: Observation[]) =>
+    answer(
+      api.POST("/api/builds/{id}/diagnosis", { params: { path: { id: view.id } }, body: { observations } }),
+    );
   const diagnosis = useQuery({
     queryKey: ["diagnosis", view.id, view.tag, seen],
-    queryFn: () =>
-      answer(
-        api.POST("/api/builds/{id}/diagnosis", {
-          params: { path: { id: view.id } },
-          body: { observations: seen },
-        }),
-      ),
+    queryFn: () => ask(seen),
     placeholderData: keepPreviousData,
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
@@ -35,7 +34,19 @@ export function Diagnose() {
     setSeen(next);
     setFound(undefined);
   };
-  const put = (o: Observation) => observe([...seen.filter((s) => s.ask !== o.ask), o]);
+  // An answer counts when it was understood.
+  const put = useMutation({
+    mutationFn: async (o: Observation) => {
+      const next = [...seen.filter((s) => s.ask !== o.ask), o];
+      return { next, data: await ask(next) };
+    },
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+    onSuccess: ({ next, data }) => {
+      queries.setQueryData(["diagnosis", view.id, view.tag, next], data);
+      observe(next);
+    },
+  });
   if (view.document.parts.length === 0) {
     return (
       <main className="max-w-prose p-6 text-large">
@@ -45,10 +56,9 @@ export function Diagnose() {
     );
   }
   if (diagnosis.isError) {
-    const problem = diagnosis.error instanceof ProblemError ? diagnosis.error.problem : undefined;
     return (
       <main className="space-y-3 p-6" role="alert">
-        <p>{problem ? `${problem.title} ${problem.detail ?? ""}` : diagnosis.error.message}</p>
+        <p>{told(diagnosis.error)}</p>
         <div className="flex gap-3">
           <Button onClick={() => void diagnosis.refetch()}>Try again</Button>
           {seen.length > 0 && <Button onClick={() => observe([])}>Begin anew</Button>}
@@ -78,7 +88,7 @@ export function Diagnose() {
       />
     );
   }
-  const busy = diagnosis.isFetching;
+  const busy = diagnosis.isFetching || put.isPending;
   return (
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <div className="flex min-h-0 min-w-0 grow flex-col overflow-auto">
@@ -86,14 +96,20 @@ export function Diagnose() {
           <Cure
             d={d}
             busy={busy}
-            onUnchanged={put}
+            onUnchanged={put.mutate}
             onWorks={(words) => {
               observe([]);
               setFound(words);
             }}
           />
         ) : (
-          <Question key={d.next.ask} next={d.next} busy={busy} onAnswer={put} />
+          <Question
+            key={d.next.ask}
+            next={d.next}
+            busy={busy}
+            problem={put.isError ? told(put.error) : undefined}
+            onAnswer={put.mutate}
+          />
         )}
         <Where ends={d.sure || !d.next ? (d.causes[0]?.ends ?? []) : d.next.ends} />
       </div>
@@ -112,6 +128,11 @@ export function Diagnose() {
       </aside>
     </main>
   );
+}
+
+function told(error: Error): string {
+  if (!(error instanceof ProblemError)) return error.message;
+  return `${error.problem.title} ${error.problem.detail ?? ""}`;
 }
 
 /** The end: what to put right, what proves it, and a line for the log. */

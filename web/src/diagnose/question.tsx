@@ -16,10 +16,13 @@ const few = 8;
 export function Question({
   next,
   busy,
+  problem,
   onAnswer,
 }: {
   next: DiagnoseNext;
   busy: boolean;
+  /** Why the last answer was not understood. */
+  problem: string | undefined;
   onAnswer: (o: Observation) => void;
 }) {
   const [all, showAll] = useState(false);
@@ -37,15 +40,20 @@ export function Question({
           <span className="font-mono font-semibold text-large">{check.expect.text}</span>
         </p>
       )}
+      {problem && (
+        <p role="alert" className="my-2 border-stop border-l-4 pl-2">
+          {problem}
+        </p>
+      )}
       {next.field ? (
         <Field next={next} busy={busy} onSay={say} />
       ) : (
-        <ul className={`mt-3 flex gap-2 ${next.sort === "look" ? "flex-col" : "flex-wrap"}`}>
+        <ul className={`mt-3 gap-2 ${next.sort === "look" ? "grid md:grid-cols-2" : "flex flex-wrap"}`}>
           {shown.map((o, i) => (
             <li key={o.answer}>
               <Button
                 disabled={busy}
-                className={`min-h-11 py-1 text-left ${next.sort === "look" ? "w-full justify-start" : ""} ${next.sort === "look" && i === 0 ? "font-semibold" : ""}`}
+                className={`min-h-11 py-1 text-left ${next.sort === "look" ? "h-full w-full justify-start" : ""} ${next.sort === "look" && i === 0 ? "font-semibold" : ""}`}
                 onClick={() => say(o.answer)}
               >
                 {o.words}

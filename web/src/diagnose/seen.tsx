@@ -18,7 +18,7 @@ export function Seen({
 }) {
   const at = new Map(
     things.flatMap((t) =>
-      t.states.map((s) => [s.ask, { name: t.name, when: s.when, should: s.should }] as const),
+      t.states.map((s) => [s.ask, { name: t.name, when: s.short || s.when, should: s.should }] as const),
     ),
   );
   const told = seen.filter((o) => at.get(o.ask)?.should !== o.answer);
@@ -30,7 +30,7 @@ export function Seen({
         {told.map((o) => {
           const of = at.get(o.ask);
           const words = of
-            ? `${of.name}: ${o.answer}${of.when ? `, when ${of.when}` : ""}`
+            ? `${of.name}: ${o.answer}${of.when ? `, ${of.when}` : ""}`
             : `${plain(o.ask)}: ${plain(o.answer)}`;
           return (
             <li key={o.ask} className="flex items-center gap-2 border-rule border-b px-3 py-1">

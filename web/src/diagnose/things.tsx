@@ -50,19 +50,19 @@ export function Things({
             <h2 className="font-semibold">{t.name}</h2>
             {t.states.map((s) => (
               <div key={s.ask} className="my-1 flex flex-wrap items-center gap-x-3 gap-y-1">
-                <span className="w-80 max-w-full">
-                  {s.when ? `When ${s.when} it ` : "It "}
-                  {t.sort === "see" ? "should be" : "should read"} <b>{s.should}</b>.
+                <span className="w-80 max-w-full" title={s.when}>
+                  {begin(s)} {t.sort === "see" ? "should be" : "should read"} <b>{s.should}</b>.
                 </span>
                 {t.words.length > 0 ? (
                   <fieldset className="flex flex-wrap gap-1">
                     <legend className="sr-only">
                       {t.name}
-                      {s.when && `, when ${s.when}`}
+                      {when(s)}
                     </legend>
                     {t.words.map((w) => (
                       <Word
                         key={w}
+                        of={t.name + when(s)}
                         word={w}
                         on={said.get(s.ask) === w}
                         right={w === s.should}
@@ -79,7 +79,7 @@ export function Things({
                       inputMode="numeric"
                       maxLength={8}
                       placeholder={s.should}
-                      aria-label={`${t.name}${s.when ? `, when ${s.when}` : ""}, reads`}
+                      aria-label={`${t.name}${when(s)}, reads`}
                       className="w-28 rounded-sheet border border-ink/60 bg-sheet px-2 font-mono placeholder:text-faint"
                     />
                   </label>
@@ -115,12 +115,20 @@ export function Things({
   );
 }
 
+type State = Thing["states"][number];
+
+const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
+const begin = (s: State) => (s.short ? `${capital(s.short)} it` : s.when ? `When ${s.when} it` : "It");
+const when = (s: State) => (s.short ? `, ${s.short}` : s.when && `, when ${s.when}`);
+
 function Word({
+  of,
   word,
   on,
   right,
   onChoose,
 }: {
+  of: string;
   word: string;
   on: boolean;
   right: boolean;
@@ -130,6 +138,7 @@ function Word({
     <button
       type="button"
       aria-pressed={on}
+      aria-label={`${word}: ${of}`}
       onClick={onChoose}
       className={`min-h-10 rounded-sheet border px-3 ${
         on
