@@ -14,9 +14,6 @@ import (
 	"cablaggio/core/assembly"
 	"cablaggio/core/bench"
 	"cablaggio/core/build"
-	"cablaggio/core/program"
-	"cablaggio/core/wiring"
-	"cablaggio/toolchain"
 )
 
 func runCommand() *cobra.Command {
@@ -97,20 +94,10 @@ func runCommand() *cobra.Command {
 }
 
 func runBench(cmd *cobra.Command, lib *build.Library, doc *build.Document, script string, lasts time.Duration, seed uint64) (*bench.Recording, error) {
-	var made *program.Compiled
-	if doc.Program != nil {
-		b, _ := lib.Board(doc.Board)
-		var err error
-		if made, err = toolchain.New().Compile(cmd.Context(), doc.Program, b); err != nil {
-			return nil, err
-		}
-		if made.Program == nil {
-			return nil, fmt.Errorf("the program does not compile: %s", made.Messages[0])
-		}
+	net, made, err := ready(cmd, lib, doc)
+	if err != nil {
+		return nil, err
 	}
-	bare := doc.Clone()
-	bare.Assembly, bare.Program = nil, nil
-	net := wiring.Build(lib, bare)
 	actions, err := bench.ParseScript(net, script)
 	if err != nil {
 		return nil, err

@@ -22,12 +22,13 @@ const Format = "cablaggio.build/1"
 
 // Bounds of a document.
 const (
-	MaxBytes = 1 << 20 // of a file
-	MaxParts = 200
-	MaxNets  = 400
-	MaxName  = 120 // letters of a title or a name
-	MaxVolts = 30  // of a supply: what a bench with these boards has
-	maxDepth = 16  // of nesting in a file
+	MaxBytes  = 1 << 20 // of a file
+	MaxParts  = 200
+	MaxNets   = 400
+	MaxShould = 40  // sentences
+	MaxName   = 120 // letters of a title or a name
+	MaxVolts  = 30  // of a supply: what a bench with these boards has
+	maxDepth  = 16  // of nesting in a file
 )
 
 // A Library is what a document may name: boards and kinds of parts.
@@ -71,8 +72,10 @@ type Document struct {
 	Assembly *Assembly `json:"assembly,omitempty"`
 	// Program is what the builder wrote for the board; nil: nothing yet.
 	Program *Program `json:"program,omitempty"`
-	Parts   []Part   `json:"parts"`
-	Nets    []Net    `json:"nets"`
+	// Should is what the build should do, in sentences of package should.
+	Should []string `json:"should,omitempty"`
+	Parts  []Part   `json:"parts"`
+	Nets   []Net    `json:"nets"`
 }
 
 // Cells are cells of one sort in series.
@@ -287,6 +290,7 @@ func (d *Document) Clone() *Document {
 	}
 	c.Assembly = d.Assembly.Clone()
 	c.Program = d.Program.Clone()
+	c.Should = slices.Clone(d.Should)
 	c.Exclusive = slices.Clone(d.Exclusive)
 	for i := range c.Exclusive {
 		c.Exclusive[i] = slices.Clone(c.Exclusive[i])

@@ -75,6 +75,7 @@ func (v *validator) document() {
 	}
 	v.nets()
 	v.exclusive()
+	v.should()
 	v.assembly()
 	v.program()
 }
@@ -116,6 +117,17 @@ func (v *validator) exclusive() {
 			}
 			seen[id] = true
 		}
+	}
+}
+
+// should checks what is kept of what the build should do; what the sentences mean is the
+// business of package should.
+func (v *validator) should() {
+	if n := len(v.doc.Should); n > MaxShould {
+		v.bad("should", fmt.Sprintf("%d sentences", n), fmt.Sprintf("at most %d", MaxShould))
+	}
+	for i, text := range v.doc.Should {
+		v.text("should["+strconv.Itoa(i)+"]", text)
 	}
 }
 

@@ -51,6 +51,7 @@ const (
 	Replace Op = "replace"
 	Program Op = "program"
 	Rewrite Op = "rewrite"
+	Should  Op = "should"
 
 	Breadboards Op = "breadboards" // With is [Beside] or empty
 	Fix         Op = "fix"

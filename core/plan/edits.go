@@ -136,6 +136,8 @@ func init() {
 			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
 				return p.rewrite(e.Count, e.With, e.Text)
 			}),
+		shape(Should, "[text]", "What the build should do, a sentence a line; without, nothing is said.",
+			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.should(e.Text) }),
 
 		bench(Breadboards, "[text] [with]", "The sizes of breadboard, side by side; without, they are chosen. With says whether the board lies beside them.", (*planner).breadboards),
 		bench(Fix, "terminal [text]", "Keep the leg in this hole; without one the part goes where it goes best.", (*planner).fix),

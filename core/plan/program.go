@@ -3,6 +3,7 @@ package plan
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"cablaggio/core/build"
@@ -45,4 +46,19 @@ func (p *planner) rewrite(line int, was, becomes string) (string, error) {
 	}
 	p.doc.Program.Text = strings.Join(lines, "\n")
 	return fmt.Sprintf("changed line %d of the program", line), nil
+}
+
+// should sets what the build should do, a sentence a line.
+func (p *planner) should(text string) (string, error) {
+	var list []string
+	for line := range strings.Lines(text) {
+		if line = strings.Join(strings.Fields(line), " "); line != "" {
+			list = append(list, line)
+		}
+	}
+	if slices.Equal(list, p.doc.Should) {
+		return "", errors.New("that is what it should do already")
+	}
+	p.doc.Should = list
+	return "changed what it should do", nil
 }

@@ -1,0 +1,133 @@
+package main
+
+import (
+	"fmt"
+	"io"
+
+	"github.com/spf13/cobra"
+
+	"cablaggio/core/assembly"
+	"cablaggio/core/build"
+	"cablaggio/core/program"
+	"cablaggio/core/should"
+	"cablaggio/core/wiring"
+	"cablaggio/toolchain"
+)
+
+func shouldCommand() *cobra.Command {
+	var o struct {
+		say     []string
+		tries   int
+		seed    uint64
+		asJSON  bool
+		asBuilt bool
+	}
+	cmd := &cobra.Command{
+		Use:   "should FILE [SOURCE]",
+		Short: "Try what a build should do, with its program and hundreds of hands",
+		Long: "Try what a build should do, with its program, or the one in SOURCE, and hundreds of hands.\n" +
+			"The sentences are those of the build, and those that --say adds:\n" +
+			"  while the door contact is open, the red lamp blinks at 2 Hz\n" +
+			"  each press of the bell button changes the porch lamp, within 100 ms\n" +
+			"  turning the dimmer takes the moon from dark to full\n" +
+			"  above 30 °C the alarm lamp is lit\n" +
+			"  lamp 1, lamp 2 and lamp 3 light one at a time\n" +
+			"Exits 0 when all hold, 1 when one is broken, 2 when one is not understood.",
+		Args: cobra.RangeArgs(1, 2),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			lib, doc, err := readWithProgram(args, "")
+			if err != nil {
+				return err
+			}
+			if o.asBuilt {
+				if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+					return exit{exitUsage, err}
+				}
+			}
+			net, made, err := ready(cmd, lib, doc)
+			if err != nil {
+				return exit{exitUsage, err}
+			}
+			verdicts, err := should.Try(cmd.Context(), net, made, append(doc.Should, o.say...), should.Options{Tries: o.tries, Seed: o.seed})
+			if err != nil {
+				return exit{exitUsage, err}
+			}
+			if o.asJSON {
+				err = printJSON(cmd.OutOrStdout(), verdicts)
+			} else {
+				err = printVerdicts(cmd.OutOrStdout(), verdicts)
+			}
+			if err != nil {
+				return err
+			}
+			return shouldCode(verdicts)
+		},
+	}
+	f := cmd.Flags()
+	f.StringArrayVar(&o.say, "say", nil, "one more sentence")
+	f.IntVar(&o.tries, "tries", should.Usual, "how many random hands")
+	f.Uint64Var(&o.seed, "seed", 1, "of the hands: the same seed, the same hands")
+	f.BoolVar(&o.asJSON, "json", false, "print it as JSON")
+	f.BoolVar(&o.asBuilt, "as-built", false, "on what was really built, not on the plan")
+	return cmd
+}
+
+// ready compiles the program of a build and makes its network.
+func ready(cmd *cobra.Command, lib *build.Library, doc *build.Document) (*wiring.Network, *program.Compiled, error) {
+	var made *program.Compiled
+	if doc.Program != nil {
+		b, _ := lib.Board(doc.Board)
+		var err error
+		if made, err = toolchain.New().Compile(cmd.Context(), doc.Program, b); err != nil {
+			return nil, nil, err
+		}
+		if made.Program == nil {
+			return nil, nil, fmt.Errorf("the program does not compile: %s", made.Messages[0])
+		}
+	}
+	bare := doc.Clone()
+	bare.Assembly, bare.Program = nil, nil
+	return wiring.Build(lib, bare), made, nil
+}
+
+func printVerdicts(out io.Writer, verdicts []should.Verdict) error {
+	p := printer{out: out}
+	for _, v := range verdicts {
+		switch {
+		case v.Wrong != "":
+			p.line("?      %s", v.Wrong)
+		case v.Holds:
+			p.line("holds  %s  (tried in %d runs)", v.Says, v.Tried)
+		default:
+			b := v.Broken
+			p.line("BROKEN %s", v.Says)
+			p.line("       %s", b.Words)
+			for _, a := range b.Actions {
+				p.line("         %s", a)
+			}
+			if b.Line > 0 {
+				p.line("       line %d of the program did something there last", b.Line)
+			}
+			if b.Blame != "" {
+				p.line("       %s", b.Blame)
+			}
+			p.line("       seed %d, %.3g s", b.Seed, b.Lasts)
+		}
+	}
+	return p.err
+}
+
+// shouldCode is what the command exits with.
+func shouldCode(verdicts []should.Verdict) error {
+	broken := false
+	for _, v := range verdicts {
+		if v.Wrong != "" {
+			return exit{exitUsage, nil}
+		}
+		broken = broken || !v.Holds
+	}
+	if broken {
+		return exit{exitStop, nil}
+	}
+	return nil
+}

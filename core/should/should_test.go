@@ -1,0 +1,196 @@
+package should_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/build"
+	"cablaggio/core/program"
+	"cablaggio/core/should"
+	"cablaggio/core/testkit"
+	"cablaggio/core/wiring"
+	"cablaggio/demo"
+	"cablaggio/starts"
+	"cablaggio/toolchain"
+)
+
+var lib = build.Shipped()
+
+func ready(t testing.TB, id string) *build.Document {
+	t.Helper()
+	for _, s := range starts.All() {
+		if s.ID == id {
+			doc, err := lib.Parse(s.Data)
+			require.NoError(t, err)
+			return doc
+		}
+	}
+	for _, d := range demo.Builds() {
+		if d.Name == id {
+			doc, err := lib.Parse(d.Data)
+			require.NoError(t, err)
+			return doc
+		}
+	}
+	t.Fatal("no such build: " + id)
+	return nil
+}
+
+// try tries the sentences of a build.
+func try(t testing.TB, doc *build.Document, tries int) []should.Verdict {
+	t.Helper()
+	b, _ := lib.Board(doc.Board)
+	made, err := toolchain.New().Compile(t.Context(), doc.Program, b)
+	require.NoError(t, err)
+	require.NotNil(t, made.Program, "%+v", made.Messages)
+	return with(t, doc, made, tries)
+}
+
+func with(t testing.TB, doc *build.Document, made *program.Compiled, tries int) []should.Verdict {
+	t.Helper()
+	bare := doc.Clone()
+	bare.Program = nil
+	v, err := should.Try(t.Context(), wiring.Build(lib, bare), made, doc.Should, should.Options{Tries: tries, Seed: 1})
+	require.NoError(t, err)
+	return v
+}
+
+func TestReadyBuildsDoWhatTheyShould(t *testing.T) {
+	names := []string{"toggle", "thermometer"}
+	tries := 12
+	if testkit.Wide() {
+		tries = 10_000
+		names = nil
+		for _, s := range starts.All() {
+			names = append(names, s.ID)
+		}
+		for _, d := range demo.Builds() {
+			if !strings.Contains(d.Name, "mistakes") {
+				names = append(names, d.Name)
+			}
+		}
+	}
+	for _, name := range names {
+		for _, v := range try(t, ready(t, name), tries) {
+			assert.Empty(t, v.Wrong, "%s: %s", name, v.Text)
+			assert.True(t, v.Holds, "%s: %s: %+v", name, v.Text, v.Broken)
+			assert.NotZero(t, v.Tried, "%s: %s was never tried", name, v.Text)
+		}
+	}
+}
+
+// Each program, or wiring, is broken in one place, and what breaks is found with few hands.
+func TestBrokenPrograms(t *testing.T) {
+	for _, x := range []struct {
+		build, was, is string
+		says, words    string // the sentence that breaks, and how
+		actions        int    // of the shortest run, at most
+	}{
+		{"toggle", "settle = 20", "settle = 0", "each press of button changes reading lamp, within 100 ms", "button was pressed at", 2},
+		{"toggle", "readingLamp = 7", "readingLamp = 8", "each press of button changes reading lamp, within 100 ms", "stayed dark", 2},
+		{"blink", "delay(1500)", "delay(500)", "firefly blinks at 0.5 Hz", "blinks at 1 Hz", 0},
+		{"dimmer", "reading / 4", "reading / 2", "turning moon knob takes moon from dark to full", "darker than at", 9},
+		{"button", "== LOW", "== HIGH", "while bell push is pressed, lamp is lit", "lamp is dark", 2},
+		{"row", "digitalWrite(lamps[i], LOW)", "digitalWrite(lamps[0], LOW)", "lamp 1, lamp 2, lamp 3, lamp 4, lamp 5 and lamp 6 light one at a time", "are lit together", 0},
+		{"thermometer", "limit = 28", "limit = 38", "while thermometer is above 30 °C, too warm is lit", "too warm is dark", 1},
+	} {
+		doc := ready(t, x.build)
+		require.Contains(t, doc.Program.Text, x.was)
+		doc.Program.Text = strings.Replace(doc.Program.Text, x.was, x.is, 1)
+		found := false
+		for _, v := range try(t, doc, 20) {
+			if v.Says != x.says {
+				continue
+			}
+			found = true
+			if assert.False(t, v.Holds, "%s with %s", x.build, x.is) {
+				assert.Contains(t, v.Broken.Words, x.words)
+				assert.LessOrEqual(t, len(v.Broken.Actions), x.actions, "%v", v.Broken.Actions)
+				assert.NotEmpty(t, v.Broken.Of)
+			}
+		}
+		assert.True(t, found, x.says)
+	}
+}
+
+func TestBrokenWiringIsToldFromTheProgram(t *testing.T) {
+	doc := ready(t, "button")
+	i := doc.NetOf("led1.cathode")
+	require.GreaterOrEqual(t, i, 0)
+	b, _ := lib.Board(doc.Board)
+	made, err := toolchain.New().Compile(t.Context(), doc.Program, b)
+	require.NoError(t, err)
+	doc.Free("led1.cathode")
+	v := with(t, doc, made, 5)[0]
+	require.False(t, v.Holds)
+	assert.Equal(t, v, with(t, doc, made, 5)[0], "the same seed, the same answer")
+	assert.Contains(t, v.Broken.Words, "lamp is dark")
+}
+
+func reader(t testing.TB, id string) *should.Reader {
+	bare := ready(t, id)
+	bare.Program = nil
+	return should.NewReader(wiring.Build(lib, bare))
+}
+
+func TestSentences(t *testing.T) {
+	for _, x := range []struct{ build, text, says string }{
+		{"four", "While the door 1 is open, the lamp 1 is lit.", "while door 1 is away from the magnet, lamp 1 is lit"},
+		{"four", "as long as door 2 is at the magnet, lamp 2 is off", "while door 2 is at the magnet, lamp 2 is dark"},
+		{"four", "door 1 is open, lamp 1 is lit", "!names nothing that lights"},
+		{"four", "while door 9 is open, lamp 1 is lit", "!names nothing that a hand moves; there is door 1, door 2"},
+		{"four", "while door 1 is purple, lamp 1 is lit", "!door 1 is away from the magnet or at the magnet"},
+		{"four", "while door 1 is open lamp 1 is lit", "!there is a comma"},
+		{"four", "lamp 1 and lamp 2 are never lit together", "lamp 1 and lamp 2 light one at a time"},
+		{"four", "lamp 1 lights one at a time", "!"},
+		{"four", "lamp 1 blinks at 2 Hz", "lamp 1 blinks at 2 Hz"},
+		{"four", "lamp 1 sings", "!what does lamp 1 do? It is lit, or is dark"},
+		{"toggle", "every press of the button toggles the reading lamp within 100 ms", "each press of button changes reading lamp, within 100 ms"},
+		{"toggle", "each press of the button paints the reading lamp", "!what does a press of button do?"},
+		{"toggle", "each press of the bell changes the reading lamp", "!names nothing that is pressed; there is button"},
+		{"toggle", "while the button is held, the reading lamp is lit, within 2.5 s", "while button is pressed, reading lamp is lit, within 2.5 s"},
+		{"toggle", "while the button is held, the reading lamp is lit, within 900 s", "!within how long?"},
+		{"thermometer", "Above 30 °C, the alarm sounds at 660 Hz", "while thermometer is above 30 °C, alarm sounds at 660 Hz"},
+		{"thermometer", "while the thermometer is below 300 °C, the alarm is silent", "!thermometer goes from"},
+		{"thermometer", "above 30 lx the alarm sounds", "!0 things here are measured in \"lx\""},
+		{"dimmer", "turning the moon knob takes the moon from dark to bright", "turning moon knob takes moon from dark to full"},
+		{"dimmer", "turning the moon knob takes the sun from dark to full", "!say which lamp"},
+		{"dimmer", "while the moon knob is above 90 %, the moon is full", "while moon knob is above 90 %, moon is full"},
+		{"keypad", "each press of key * of the keypad lights locked", "each press of key row 4 column 1 of keypad lights locked"},
+		{"keypad", "each press of key 12 of the keypad lights locked", "!has no key \"12\""},
+		{"keypad", "each press of the keypad lights locked", "!which key?"},
+		{"wheel", "while the water wheel spins above 1 Hz, the flow lamp is lit", "while water wheel is above 1 Hz, flow lamp is lit"},
+		{"wheel", "while the water wheel stands still, the alarm sounds", "while water wheel stands still, alarm sounds"},
+		{"colours", "turning the red knob takes the red of the sky from dark to full", "turning red knob takes red of sky from dark to full"},
+		{"blink", "never is anything over its limit", should.Limits},
+		{"blink", "", "!names nothing that lights, sounds or runs here; there is firefly"},
+	} {
+		s, err := reader(t, x.build).Read(x.text)
+		if right, ok := strings.CutPrefix(x.says, "!"); ok {
+			assert.ErrorContains(t, err, right, x.text)
+			continue
+		}
+		if assert.NoError(t, err, x.text) {
+			assert.Equal(t, x.says, s.Says, x.text)
+			again, err := reader(t, x.build).Read(s.Says)
+			if assert.NoError(t, err, "what it says is understood") {
+				assert.Equal(t, s.Says, again.Says)
+			}
+		}
+	}
+}
+
+func FuzzSentences(f *testing.F) {
+	for _, s := range []string{"while door 1 is open, lamp 1 is lit", "each press of door 1 changes lamp 1", "above 3 lx lamp 1 is lit", "turning", "key of", "\x00"} {
+		f.Add(s)
+	}
+	r := reader(f, "four")
+	f.Fuzz(func(t *testing.T, text string) {
+		if s, err := r.Read(text); err == nil && s.Says == "" {
+			t.Errorf("%q says nothing", text)
+		}
+	})
+}
