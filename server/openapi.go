@@ -184,6 +184,10 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Running
 		}{}, bench.Recording{}},
+		{http.MethodPost, "/api/builds/{id}/should", "should", "Whether the build does what it should, with many hands at it", struct {
+			byID
+			Sayings
+		}{}, Verdicts{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
 		{http.MethodPost, "/api/builds/{id}/diagnosis", "diagnose", "Which fault explains what was seen and read, and what to ask next", struct {
 			byID

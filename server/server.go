@@ -108,6 +108,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/builds/:id/program", s.tryProgram)
 	api.Get("/builds/:id/program/starter", s.starter)
 	api.Post("/builds/:id/run", s.run)
+	api.Post("/builds/:id/should", s.should)
 	api.Get("/builds/:id/hands", s.hands)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)

@@ -194,3 +194,16 @@ func FuzzSentences(f *testing.F) {
 		}
 	})
 }
+
+// What is suggested is understood.
+func TestSuggestions(t *testing.T) {
+	for _, s := range starts.All() {
+		r := reader(t, s.ID)
+		list := r.Suggest()
+		assert.NotEmpty(t, list, s.ID)
+		for _, text := range list {
+			_, err := r.Read(text)
+			assert.NoError(t, err, "%s: %s", s.ID, text)
+		}
+	}
+}

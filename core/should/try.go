@@ -61,18 +61,13 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 	if !slices.ContainsFunc(sentences, func(t string) bool { return clean(t) == Limits }) {
 		sentences = append(slices.Clip(sentences), Limits)
 	}
-	verdicts := make([]Verdict, len(sentences))
+	verdicts := reader.ReadAll(sentences)
 	var read []*Sentence
 	var at []int
 	for i, text := range sentences {
-		verdicts[i].Text = text
-		s, err := reader.Read(text)
-		if err != nil {
-			verdicts[i].Wrong = err.Error()
-			continue
+		if s, err := reader.Read(text); err == nil {
+			read, at = append(read, s), append(at, i)
 		}
-		verdicts[i].Says = s.Says
-		read, at = append(read, s), append(at, i)
 	}
 	t := &trial{ctx: ctx, net: net, made: made, hands: bench.Hands(net), sentences: read, o: o}
 	runs := append(t.alone(), t.anything()...)
@@ -95,7 +90,7 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 			o.Tried(done, len(runs))
 		}
 		if err != nil {
-			failed = cmpErr(failed, err)
+			failed = cmp.Or(failed, err)
 			return
 		}
 		for i, s := range read {
@@ -130,11 +125,18 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 	return verdicts, nil
 }
 
-func cmpErr(a, b error) error {
-	if a != nil {
-		return a
+// ReadAll says how sentences are understood, without trying them.
+func (r *Reader) ReadAll(sentences []string) []Verdict {
+	out := make([]Verdict, len(sentences))
+	for i, text := range sentences {
+		out[i].Text = text
+		if s, err := r.Read(text); err != nil {
+			out[i].Wrong = err.Error()
+		} else {
+			out[i].Says = s.Says
+		}
 	}
-	return b
+	return out
 }
 
 // says reports whether a sentence has something to say of a recording.
@@ -191,9 +193,8 @@ func (t *trial) alone() []try {
 				actions = append(actions, move(h, 0.2+5.4*float64(i)/float64(len(levels)), v))
 			}
 			add(actions...)
-			for _, v := range levels {
-				add(move(h, 1, v))
-			}
+			add(move(h, 1, levels[0]))
+			add(move(h, 1, levels[len(levels)-1]))
 		}
 	}
 	return out

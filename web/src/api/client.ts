@@ -36,6 +36,7 @@ export type ProgramAnalysis = Schemas["ProgramAnalysis"];
 export type Quantity = Schemas["Quantity"];
 export type Recording = Schemas["BenchRecording"];
 export type Row = Schemas["Row"];
+export type ShouldVerdict = Schemas["Verdict"];
 export type Step = Schemas["Step"];
 export type Thing = Schemas["Thing"];
 export type Working = Schemas["Working"];

@@ -586,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/should": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether the build does what it should, with many hands at it */
+        post: operations["should"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/undo": {
         parameters: {
             query?: never;
@@ -850,6 +867,18 @@ export interface components {
             of: string;
             words: string;
         };
+        Broken: {
+            actions: components["schemas"]["BenchAction"][];
+            /** Format: double */
+            at: number;
+            blame?: string;
+            /** Format: double */
+            lasts: number;
+            line?: number;
+            of: string;
+            seed: number;
+            words: string;
+        };
         BuildList: {
             builds: components["schemas"]["BuildSummary"][];
             more: boolean;
@@ -1045,6 +1074,7 @@ export interface components {
             nets: components["schemas"]["Net"][];
             parts: components["schemas"]["Part"][];
             program?: components["schemas"]["Program"];
+            should?: string[];
             supply?: string;
             title: string;
             unusedPulled?: boolean;
@@ -1221,6 +1251,10 @@ export interface components {
             op: "rewrite";
             text?: string;
             with: string;
+        } | {
+            /** @enum {string} */
+            op: "should";
+            text?: string;
         } | {
             /** @enum {string} */
             op: "breadboards";
@@ -1512,7 +1546,7 @@ export interface components {
             ask: string;
         };
         /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "program" | "rewrite" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
+        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "program" | "rewrite" | "should" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
         Option: {
             answer: string;
             leaves: number;
@@ -2033,6 +2067,18 @@ export interface components {
             source: string;
             /** Format: double */
             volts?: number;
+        };
+        Verdict: {
+            broken?: components["schemas"]["Broken"];
+            holds: boolean;
+            says: string;
+            text: string;
+            tried: number;
+            wrong?: string;
+        };
+        Verdicts: {
+            suggest: string[];
+            verdicts: components["schemas"]["Verdict"][];
         };
         Why: {
             here: components["schemas"]["PinChoice"];
@@ -3289,6 +3335,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchRecording"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    should: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    built?: boolean;
+                    read?: boolean;
+                    sentences: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdicts"];
                 };
             };
             default: {

@@ -9,6 +9,7 @@ import { LevelMark } from "../shared/level";
 import { Hands } from "./hands";
 import { at, seenAt } from "./rows";
 import { longest, type Bench as Run, useBench } from "./run";
+import { Should } from "./should";
 import { Strip } from "./strip";
 
 /** The Bench stage: the build runs, hands act on it, and a strip of paper shows what everything did. */
@@ -31,9 +32,10 @@ export function Bench() {
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <aside
         aria-label="Hands"
-        className="max-h-[40vh] w-full shrink-0 overflow-auto border-rule border-b lg:max-h-none lg:w-72 lg:border-r lg:border-b-0"
+        className="max-h-[40vh] w-full shrink-0 overflow-auto border-rule border-b lg:max-h-none lg:w-80 lg:border-r lg:border-b-0"
       >
         <Hands hands={hands.data?.hands ?? []} run={run} />
+        <Should run={run} />
       </aside>
       <div className="flex min-h-0 min-w-0 grow flex-col">
         <Clock run={run} />

@@ -29,6 +29,8 @@ export interface Bench {
   /** Whether it runs on what was really built. */
   built: boolean;
   setBuilt: (built: boolean) => void;
+  /** Lets a run happen from the start, with all that hands do in it. */
+  replay: (actions: BenchAction[], seed: number) => void;
 }
 
 /**
@@ -44,6 +46,7 @@ export function useBench(id: string, tag: string): Bench {
   const [busy, setBusy] = useState(false);
   const [actions, setActions] = useState<BenchAction[]>([]);
   const [built, setBuilt] = useState(false);
+  const seed = useRef(1);
   const clock = useRef(0);
   const asked = useRef(0);
   const done = useRef(actions);
@@ -57,7 +60,7 @@ export function useBench(id: string, tag: string): Bench {
         const made = await answer(
           api.POST("/api/builds/{id}/run", {
             params: { path: { id } },
-            body: { actions: list, seconds: Math.min(until, longest), seed: 1, built },
+            body: { actions: list, seconds: Math.min(until, longest), seed: seed.current, built },
           }),
         );
         if (mine !== asked.current) return;
@@ -122,13 +125,19 @@ export function useBench(id: string, tag: string): Bench {
     [work, lasts],
   );
 
-  const restart = useCallback(() => {
-    clock.current = 0;
-    setNow(0);
-    setActions([]);
-    done.current = [];
-    void work([], ahead);
-  }, [work]);
+  const replay = useCallback(
+    (list: BenchAction[], drawn: number) => {
+      seed.current = drawn;
+      clock.current = 0;
+      setNow(0);
+      setActions(list);
+      done.current = list;
+      void work(list, ahead);
+    },
+    [work],
+  );
+
+  const restart = useCallback(() => replay([], 1), [replay]);
 
   return {
     now,
@@ -145,5 +154,9 @@ export function useBench(id: string, tag: string): Bench {
     act,
     built,
     setBuilt,
+    replay: (list, drawn) => {
+      replay(list, drawn);
+      setPlaying(true);
+    },
   };
 }

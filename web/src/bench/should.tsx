@@ -1,0 +1,164 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Play, X } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { AwayError, answer, api, type ShouldVerdict } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
+import { LevelMark } from "../shared/level";
+import { waitLonger } from "../shared/wait";
+import type { Bench } from "./run";
+
+/** What the build should do, in sentences, each with whether it holds; what breaks one can be watched. */
+export function Should({ run }: { run: Bench }) {
+  const { view, edit } = useSheet();
+  const said = view.document.should ?? [];
+  const [text, setText] = useState("");
+  const ask = (sentences: string[], read = false) =>
+    answer(
+      api.POST("/api/builds/{id}/should", {
+        params: { path: { id: view.id } },
+        body: { sentences, built: run.built, read },
+      }),
+    );
+  const verdicts = useQuery({
+    queryKey: ["should", view.id, view.tag, run.built, said],
+    queryFn: () => ask(said),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+  });
+  // A sentence is kept when it is understood.
+  const add = useMutation({
+    mutationFn: async (sentence: string) => {
+      const understood = await ask([sentence], true);
+      const wrong = understood.verdicts[0]?.wrong;
+      if (wrong) throw new Error(wrong);
+      return sentence;
+    },
+    onSuccess: (sentence) => {
+      setText("");
+      edit("say what it should do", { op: "should", text: [...said, sentence].join("\n") });
+    },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (text.trim()) add.mutate(text.trim());
+  };
+  // What is broken comes first.
+  const list = (verdicts.data?.verdicts ?? []).toSorted((a, b) => Number(a.holds) - Number(b.holds));
+  const holding = list.filter((v) => v.holds).length;
+  return (
+    <section aria-label="It should" className="border-rule border-t">
+      <h2 className="flex items-baseline gap-2 bg-wash px-3 py-1.5 font-semibold">
+        It should…
+        <span className="font-normal text-faint text-small" aria-live="polite">
+          {verdicts.isPending ? "trying many hands…" : list.length > 0 && `${holding} of ${list.length} hold`}
+        </span>
+      </h2>
+      {verdicts.isError && (
+        <p role="alert" className="px-3 py-2">
+          {verdicts.error.message}
+        </p>
+      )}
+      <ul>
+        {(list.length > 0 ? list : said.map(untried)).map((v) => (
+          <Sentence
+            key={v.text}
+            verdict={v}
+            pending={verdicts.isPending}
+            onWatch={() => v.broken && run.replay(v.broken.actions, v.broken.seed)}
+            onDrop={
+              said.includes(v.text)
+                ? () =>
+                    edit("take a sentence out", {
+                      op: "should",
+                      text: said.filter((s) => s !== v.text).join("\n"),
+                    })
+                : undefined
+            }
+          />
+        ))}
+      </ul>
+      <form onSubmit={submit} className="space-y-2 p-3">
+        <label className="flex flex-col gap-0.5">
+          <span className="text-faint text-small">Say what else it should do</span>
+          <input
+            value={text}
+            list="should-suggest"
+            maxLength={120}
+            onChange={(event) => setText(event.target.value)}
+            placeholder={verdicts.data?.suggest[0] ?? ""}
+            autoComplete="off"
+            className="w-full rounded-sheet border border-ink/60 bg-sheet px-2 placeholder:text-faint"
+          />
+        </label>
+        <datalist id="should-suggest">
+          {verdicts.data?.suggest.map((s) => (
+            <option key={s} value={s} />
+          ))}
+        </datalist>
+        {add.isError && (
+          <p role="alert" className="border-stop border-l-4 pl-2">
+            {add.error.message}
+          </p>
+        )}
+        <Button type="submit" disabled={add.isPending || !text.trim()}>
+          Add and try
+        </Button>
+      </form>
+    </section>
+  );
+}
+
+function untried(text: string): ShouldVerdict {
+  return { text, says: text, holds: false, tried: 0 };
+}
+
+function Sentence({
+  verdict: v,
+  pending,
+  onWatch,
+  onDrop,
+}: {
+  verdict: ShouldVerdict;
+  pending: boolean;
+  onWatch: () => void;
+  onDrop: (() => void) | undefined;
+}) {
+  return (
+    <li className="border-rule border-b px-3 py-2">
+      <div className="flex items-start gap-2">
+        <span className="min-w-0 grow">
+          {!pending && (
+            <b className={v.holds ? "text-good" : "text-stop"}>
+              {v.wrong ? "Not understood: " : v.holds ? "Holds: " : "Broken: "}
+            </b>
+          )}
+          {v.says || v.text}
+          {v.holds && v.tried > 0 && (
+            <span className="text-faint text-small"> · tried in {v.tried} runs</span>
+          )}
+        </span>
+        {onDrop && (
+          <Button look="quiet" aria-label={`Take out: ${v.text}`} onClick={onDrop}>
+            <X size={18} aria-hidden />
+          </Button>
+        )}
+      </div>
+      {v.wrong && <p className="text-small">{v.wrong}</p>}
+      {v.broken && (
+        <div className="mt-1 border-stop border-l-4 pl-2">
+          <p>
+            <LevelMark level="stop" size={16} /> {v.broken.words}.
+          </p>
+          {v.broken.blame && <p>{v.broken.blame}</p>}
+          {v.broken.line ? (
+            <p className="text-faint">Line {v.broken.line} did something there last.</p>
+          ) : null}
+          <Button className="mt-1" onClick={onWatch}>
+            <Play size={16} aria-hidden /> Watch it
+          </Button>
+        </div>
+      )}
+    </li>
+  );
+}
