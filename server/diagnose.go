@@ -72,37 +72,57 @@ func (s *server) diagnose(c fiber.Ctx) error {
 }
 
 // ask goes on with the diagnosis of a build.
-func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (out *Diagnosis, err error) {
-	key, err := caseKey(lib, doc)
+func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, error) {
+	o, err := k.open(lib, doc)
 	if err != nil {
 		return nil, err
 	}
+	var r *diagnose.Result
+	if err := k.within(o.key, func() { r, err = o.diagnosis.Ask(seen) }); err != nil {
+		return nil, err
+	}
+	if err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	return &Diagnosis{Things: o.diagnosis.Things(), Result: *r}, nil
+}
+
+// open is the diagnosis of a build, which begins unless it is remembered. Who opens it has a
+// while to ask it.
+func (k *cases) open(lib *build.Library, doc *build.Document) (openCase, error) {
+	key, err := caseKey(lib, doc)
+	if err != nil {
+		return openCase{}, err
+	}
+	over := time.Now().Add(diagnosing).UnixNano()
+	if o, ok := k.get(key); ok {
+		o.until.Store(over)
+		return o, nil
+	}
+	o := openCase{key: key, until: &atomic.Int64{}}
+	o.until.Store(over)
+	known := wiring.NewKnown().Until(func() bool { return time.Now().UnixNano() > o.until.Load() })
+	if err := k.within(key, func() { o.diagnosis = diagnose.New(known, meter.Handheld(), lib, doc) }); err != nil {
+		return openCase{}, err
+	}
+	k.keep(o)
+	return o, nil
+}
+
+// within does something that may be halted, and lets go of what it was done with then.
+func (k *cases) within(key string, do func()) (err error) {
 	defer func() {
 		switch r := recover(); r {
 		case nil:
 		case wiring.Halted:
 			k.drop(key)
-			out, err = nil, problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
+			err = problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
 		default:
 			panic(r)
 		}
 	}()
-	over := time.Now().Add(diagnosing).UnixNano()
-	o, ok := k.get(key)
-	if ok {
-		o.until.Store(over)
-	} else {
-		o = openCase{key: key, until: &atomic.Int64{}}
-		o.until.Store(over)
-		known := wiring.NewKnown().Until(func() bool { return time.Now().UnixNano() > o.until.Load() })
-		o.diagnosis = diagnose.New(known, meter.Handheld(), lib, doc)
-		k.keep(o)
-	}
-	r, err := o.diagnosis.Ask(seen)
-	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
-	}
-	return &Diagnosis{Things: o.diagnosis.Things(), Result: *r}, nil
+	do()
+	return nil
 }
 
 func (k *cases) get(key string) (openCase, bool) {

@@ -25,7 +25,7 @@ func TestDiagnosis(t *testing.T) {
 	for n := 0; d.Next != nil && n < 9; n++ { // somebody sees that the lamp is turned round
 		answer := d.Next.Options[0].Answer
 		for _, o := range d.Next.Options {
-			if o.Answer == "turned:"+thing.Part {
+			if o.Answer == "turn:"+thing.Part {
 				answer = o.Answer
 			}
 		}
@@ -46,4 +46,49 @@ func TestDiagnosis(t *testing.T) {
 	}
 	e := read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "fault", Part: thing.Part, Text: d.Causes[0].Words}, "Idempotency-Key", "found-it-1"))
 	assert.Equal(t, "fault", e.Kind)
+}
+
+// A lesson is begun, asked and named; what is hidden is not told before.
+func TestDrill(t *testing.T) {
+	t.Parallel()
+	list := read[server.DrillList](t, call(t, http.MethodGet, "/api/drills", nil))
+	assert.Len(t, list.Lessons, 10)
+	d := read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Lesson: "turned"}))
+	again := read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Code: d.Code}))
+	assert.Equal(t, d, again)
+	assert.NotEmpty(t, d.Map.Marks)
+	require.NotEmpty(t, d.Does)
+	assert.True(t, d.Does[0].Wrong)
+	at := "/api/drills/" + d.Code
+	choices := read[server.DrillChoices](t, call(t, http.MethodGet, at+"/choices?part=led1", nil))
+	require.NotEmpty(t, choices.Choices)
+	a := read[server.DrillAnswer](t, call(t, http.MethodPost, at+"/ask", server.DrillAsk{Ask: "look:led1"}))
+	assert.Contains(t, a.Words, "other way round")
+	hint := read[server.DrillHint](t, call(t, http.MethodPost, at+"/hint", server.Observed{Observations: []diagnose.Observation{}}))
+	assert.NotEmpty(t, hint.Words)
+	end := read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "value:led1-resistor"}))
+	assert.Equal(t, server.DrillEnd{}, end, "a wrong guess tells nothing")
+	end = read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "turn:led1"}))
+	assert.True(t, end.Right)
+	assert.Contains(t, end.Teaches, "long leg")
+	drawn := read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Build: "dimmer"}))
+	assert.Regexp(t, `^DIMMER-\w{6}$`, drawn.Code)
+	for _, x := range []server.NewDrill{{Code: "MOON-234567"}, {Code: "x"}, {Lesson: "flying"}, {Build: "moon"}} {
+		assert.Equal(t, http.StatusNotFound, call(t, http.MethodPost, "/api/drills", x).StatusCode, "%+v", x)
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, at+"/ask", server.DrillAsk{Ask: "try:turn:led1"}).StatusCode)
+}
+
+// A build says what it should do, and whether it does.
+func TestShould(t *testing.T) {
+	t.Parallel()
+	path := "/api/builds/" + edit(t, begin(t), led).view(t).ID
+	v := read[server.Verdicts](t, call(t, http.MethodPost, path+"/should", server.Sayings{Sentences: []string{"the moon is lit"}}))
+	require.Len(t, v.Verdicts, 2)
+	assert.NotEmpty(t, v.Verdicts[0].Wrong)
+	assert.True(t, v.Verdicts[1].Holds, "nothing is over its limit")
+	assert.NotEmpty(t, v.Suggest)
+	v = read[server.Verdicts](t, call(t, http.MethodPost, path+"/should", server.Sayings{Sentences: []string{"the moon is lit"}, Read: true}))
+	assert.Len(t, v.Verdicts, 1)
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/should", server.Sayings{Sentences: make([]string, 41)}).StatusCode)
 }

@@ -78,6 +78,10 @@ type byID struct {
 	ID string `path:"id"`
 }
 
+type byCode struct {
+	Code string `path:"code"`
+}
+
 type byBoard struct {
 	Board string `path:"board"`
 }
@@ -193,6 +197,24 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Observed
 		}{}, Diagnosis{}},
+		{http.MethodGet, "/api/drills", "drills", "Lessons and builds in which a fault can be hidden", nil, DrillList{}},
+		{http.MethodPost, "/api/drills", "beginDrill", "A drill, by its lesson, by its code, or drawn", NewDrill{}, DrillView{}},
+		{http.MethodGet, "/api/drills/{code}/choices", "drillChoices", "What can be asked at a part of a drill", struct {
+			byCode
+			Part string `query:"part"`
+		}{}, DrillChoices{}},
+		{http.MethodPost, "/api/drills/{code}/ask", "askDrill", "What the bench answers, with the fault in it", struct {
+			byCode
+			DrillAsk
+		}{}, DrillAnswer{}},
+		{http.MethodPost, "/api/drills/{code}/hint", "hintDrill", "What the diagnosis would ask next", struct {
+			byCode
+			Observed
+		}{}, DrillHint{}},
+		{http.MethodPost, "/api/drills/{code}/name", "nameDrill", "Whether it is that", struct {
+			byCode
+			DrillGuess
+		}{}, DrillEnd{}},
 		{http.MethodGet, "/api/builds/{id}/log", "log", "The log of a build, a page at a time, the newest first", struct {
 			byID
 			Kind   string `query:"kind"`

@@ -102,7 +102,7 @@ func Parse(text string, unit Unit) (float64, error) {
 		}
 		return 0, &ParseError{Text: shown, Unit: unit, Reason: reason}
 	}
-	s := strings.TrimSpace(strings.ReplaceAll(text, "\u00a0", " "))
+	s := strings.TrimSpace(strings.NewReplacer("\u00a0", " ", "\u2212", "-").Replace(text)) // as we write them ourselves
 	if s == "" {
 		return fail("is empty")
 	}

@@ -672,6 +672,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lessons and builds in which a fault can be hidden */
+        get: operations["drills"];
+        put?: never;
+        /** A drill, by its lesson, by its code, or drawn */
+        post: operations["beginDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{code}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the bench answers, with the fault in it */
+        post: operations["askDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{code}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be asked at a part of a drill */
+        get: operations["drillChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{code}/hint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the diagnosis would ask next */
+        post: operations["hintDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{code}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether it is that */
+        post: operations["nameDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -992,6 +1078,16 @@ export interface components {
             count: number;
             type: string;
         };
+        Choice: {
+            ask: string;
+            ends: string[];
+            how: string[];
+            part?: string;
+            sort: string;
+            /** Format: double */
+            trouble: number;
+            words: string;
+        };
         Code: {
             analogFrom?: number;
             clock: components["schemas"]["SpecValue"];
@@ -1095,6 +1191,60 @@ export interface components {
         DrawerView: {
             items: components["schemas"]["Item"][];
             tag?: string;
+        };
+        DrillAnswer: {
+            answer: string;
+            ask: string;
+            words: string;
+        };
+        DrillBuild: {
+            id: string;
+            title: string;
+        };
+        DrillCause: {
+            cure: string;
+            parts: string[];
+            words: string;
+        };
+        DrillChoices: {
+            choices: components["schemas"]["Choice"][];
+        };
+        DrillDoing: {
+            does: string;
+            name: string;
+            should: string;
+            when: string;
+            wrong: boolean;
+        };
+        DrillEnd: {
+            cure?: string;
+            kind?: string;
+            /** Format: double */
+            par?: number;
+            right: boolean;
+            teaches?: string;
+            words?: string;
+        };
+        DrillHint: {
+            ask: string;
+            part: string;
+            words: string;
+        };
+        DrillList: {
+            builds: components["schemas"]["DrillBuild"][];
+            lessons: components["schemas"]["Lesson"][];
+        };
+        DrillPart: {
+            id: string;
+            name: string;
+        };
+        DrillView: {
+            causes: components["schemas"]["DrillCause"][];
+            code: string;
+            does: components["schemas"]["DrillDoing"][];
+            map: components["schemas"]["HoleMap"];
+            parts: components["schemas"]["DrillPart"][];
+            title: string;
         };
         Drop: {
             amps: string;
@@ -1389,6 +1539,12 @@ export interface components {
             hole: string;
             leg: string;
         };
+        Lesson: {
+            build: string;
+            id: string;
+            teaches: string;
+            title: string;
+        };
         /** @enum {string} */
         Level: "stop" | "care" | "note" | "";
         Library: {
@@ -1524,6 +1680,12 @@ export interface components {
             board?: string;
             document?: components["schemas"]["Document"];
             title?: string;
+        };
+        NewDrill: {
+            build?: string;
+            code?: string;
+            kind?: string;
+            lesson?: string;
         };
         Next: {
             also: string[];
@@ -3528,6 +3690,207 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawerView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewDrill"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    ask: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillAnswer"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drillChoices: {
+        parameters: {
+            query?: {
+                part?: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillChoices"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hintDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    built?: boolean;
+                    observations: components["schemas"]["Observation"][];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillHint"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nameDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    cure: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillEnd"];
                 };
             };
             default: {
