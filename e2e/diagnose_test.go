@@ -28,11 +28,30 @@ func TestDiagnoseByMeasuring(t *testing.T) {
 	b.click("button", "dark: platform lamp left, switched on")
 	b.click("button", "The rest is right: find it")
 	b.click("button", "Everything is as on the map")
-	b.says("Red to the one end of resistor of platform lamp left")
+	b.says("when that is well it reads")
 	b.fill("It reads", "soup")
 	b.says("is not a reading in V")
 	b.fill("It reads", "4.9")
 	b.gone("textbox", "soup")
 	b.click("button", "Begin anew")
 	b.says("What does it do that it should not?")
+}
+
+// The first lesson: the bench is asked, the fault named, and the sentence that it teaches told.
+func TestDrill(t *testing.T) {
+	b := open(t, "/")
+	b.click("link", "Drill")
+	b.click("button", "A firefly that stays dark")
+	b.says("It does")
+	b.click("button", "Look at firefly and the wires that belong to it")
+	b.says("Firefly is the other way round.")
+	b.choose("It is about", "firefly")
+	b.choose("What is wrong", "Firefly is another one")
+	b.click("button", "It is this")
+	b.says("It is not that.")
+	b.choose("What is wrong", "Firefly is the other way round.")
+	b.click("button", "It is this")
+	b.says("An LED lights one way round only")
+	b.click("link", "Go on")
+	b.says("Your record")
 }

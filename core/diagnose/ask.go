@@ -189,6 +189,9 @@ func (c *Case) listLooks() {
 		}
 		l0 := &c.looks[i]
 		l0.faults = append(l0.faults, fault)
+		if l.part != "" && !slices.ContainsFunc(c.faults[fault].Parts, func(id string) bool { return c.family(id) == l.part }) {
+			return // it reaches in from elsewhere
+		}
 		for _, e := range c.faults[fault].Ends {
 			if !slices.Contains(l0.ends, e) && len(l0.ends) < 12 {
 				l0.ends = append(l0.ends, e)

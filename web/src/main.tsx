@@ -16,6 +16,8 @@ const Program = lazy(() => import("./program/program").then((m) => ({ default: m
 const Bench = lazy(() => import("./bench/bench").then((m) => ({ default: m.Bench })));
 const Diagnose = lazy(() => import("./diagnose/diagnose").then((m) => ({ default: m.Diagnose })));
 const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
+const DrillPage = lazy(() => import("./drill/drill-page").then((m) => ({ default: m.DrillPage })));
+const Drill = lazy(() => import("./drill/drill").then((m) => ({ default: m.Drill })));
 const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
 const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
 
@@ -43,6 +45,8 @@ createRoot(root).render(
               <Route path="diagnose" element={<Diagnose />} />
               <Route path="log" element={<Log />} />
             </Route>
+            <Route path="/drill" element={<DrillPage />} />
+            <Route path="/drill/:code" element={<Drill />} />
             <Route path="/drawer" element={<DrawerPage />} />
             <Route path="/boards" element={<BoardsPage />} />
             <Route path="*" element={<NotFound />} />

@@ -4,6 +4,7 @@ import { ThemeButton } from "./page";
 
 const places = [
   ["/", "Builds"],
+  ["/drill", "Drill"],
   ["/drawer", "Drawer"],
   ["/boards", "Boards"],
 ] as const;

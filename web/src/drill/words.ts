@@ -1,0 +1,21 @@
+/** Kinds of faults, as a learner knows them. */
+export const kindNames: Record<string, string> = {
+  "no-wire": "A missing wire",
+  "wire-off": "A wire beside its place",
+  "row-off": "A leg in another row",
+  "one-row": "Both legs in one row",
+  turned: "A part the wrong way round",
+  quarter: "A button turned",
+  open: "A broken part",
+  shorted: "A part that always conducts",
+  value: "Another resistor",
+  swapped: "Two resistors exchanged",
+  touch: "Legs that touch",
+  unset: "A pin that the program forgot",
+  mixed: "Two pins exchanged",
+  "no-pull": "A missing pull-up",
+  inverted: "A level the wrong way",
+  dead: "A dead pin",
+  unfed: "No power",
+  unloaded: "No program",
+};
