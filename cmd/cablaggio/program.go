@@ -4,7 +4,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -44,8 +47,15 @@ func programCommand() *cobra.Command {
 // there is one.
 func readWithProgram(args []string, language build.Language) (*build.Library, *build.Document, error) {
 	lib, doc, err := readBuild(args[0])
-	if err != nil || len(args) < 2 {
-		return lib, doc, err
+	if err != nil {
+		return nil, nil, err
+	}
+	if len(args) < 2 {
+		beside := programBeside(args[0])
+		if doc.Program != nil || beside == "" {
+			return lib, doc, nil
+		}
+		args = append(slices.Clip(args), beside)
 	}
 	if doc.Program, err = readProgram(args[1], language); err != nil {
 		return nil, nil, err
@@ -54,6 +64,19 @@ func readWithProgram(args []string, language build.Language) (*build.Library, *b
 		return nil, nil, exit{exitUsage, err}
 	}
 	return lib, doc, nil
+}
+
+// programBeside is the program of a build that stands beside its file: in the folder
+// programs, with its name. It is empty where there is none.
+func programBeside(file string) string {
+	name := strings.TrimSuffix(filepath.Base(file), ".json")
+	for _, end := range []string{".cpp", ".py", ".machine.py", ".board.py"} {
+		beside := filepath.Join(filepath.Dir(file), "programs", name+end)
+		if _, err := os.Stat(beside); err == nil && file != "-" {
+			return beside
+		}
+	}
+	return ""
 }
 
 // readProgram reads a program from a file, and finds out its language unless it is given.

@@ -52,13 +52,15 @@ func TestProgramCommand(t *testing.T) {
 	assert.Contains(t, out, "line 2")
 	assert.Contains(t, out, "expected ';'", "what the compiler says is there too")
 
+	blink, err := os.ReadFile("../../starts/blink.json") // where no program is beside it
+	require.NoError(t, err)
 	for says, args := range map[string][]string{
 		"runs C++ only":         {tram, aFile(t, "a.py", "from machine import Pin\n")},
 		"at most 64":            {tram, aFile(t, "long.cpp", strings.Repeat("\n", 64<<10+1))},
 		"not text in UTF-8":     {tram, aFile(t, "a.cpp", "int \xff;")},
 		"the languages are":     {tram, wrong, "--language", "basic"},
 		"no such file":          {tram, "nowhere.cpp"},
-		"name the file of one":  {"../../starts/blink.json"},
+		"name the file of one":  {aFile(t, "blink.json", string(blink))},
 		"this is not JSON":      {wrong},
 		"accepts between 1 and": {},
 	} {

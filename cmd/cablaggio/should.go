@@ -25,7 +25,8 @@ func shouldCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "should FILE [SOURCE]",
 		Short: "Try what a build should do, with its program and hundreds of hands",
-		Long: "Try what a build should do, with its program, or the one in SOURCE, and hundreds of hands.\n" +
+		Long: "Try what a build should do, with its program, or the one in SOURCE (or else that of its name in programs/\n" +
+			"beside it), and hundreds of hands.\n" +
 			"The sentences are those of the build, and those that --say adds:\n" +
 			"  while the door contact is open, the red lamp blinks at 2 Hz\n" +
 			"  each press of the bell button changes the porch lamp, within 100 ms\n" +

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"cablaggio/core/meter"
 	"cablaggio/core/quantity"
 )
 
@@ -37,6 +38,11 @@ type Choice struct {
 	Trouble float64  `json:"trouble"`
 }
 
+// ways says what the meter is set to.
+var ways = map[meter.Way]string{
+	meter.Volts: "Volts", meter.Amps: "Amperes", meter.Ohms: "Ohms", meter.Diode: "Diode test", meter.Continuity: "Continuity", meter.Lifted: "Ohms",
+}
+
 // Choices lists what can be asked about a part, or with "" about the board: a look, what it
 // does, what the meter reads at it.
 func (c *Case) Choices(part string) []Choice {
@@ -54,6 +60,12 @@ func (c *Case) Choices(part string) []Choice {
 			continue
 		}
 		x := Choice{Ask: a.ID, Sort: a.Sort, Part: a.Part, Words: n.Words, How: n.How, Ends: []string{}, Trouble: a.trouble}
+		if n.Check != nil {
+			x.Words = ways[a.question.Way] + ": " + n.Words
+		}
+		if slices.ContainsFunc(out, func(y Choice) bool { return y.Words == x.Words && slices.Equal(y.How, x.How) }) {
+			continue
+		}
 		for _, e := range n.Ends {
 			x.Ends = append(x.Ends, e.String())
 		}

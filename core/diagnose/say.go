@@ -175,13 +175,14 @@ func (c *Case) setOf(i int) wiring.Settings {
 }
 
 func (c *Case) example() string {
-	for _, t := range c.Things() {
-		if t.Sort == See {
-			return t.Name + " is dark"
-		}
-		return t.Name + " reads low"
+	things := c.Things()
+	switch {
+	case len(things) == 0:
+		return "red LED 1 is dark"
+	case things[0].Sort == See:
+		return things[0].Name + " is dark"
 	}
-	return "red LED 1 is dark"
+	return things[0].Name + " reads low"
 }
 
 // state cuts "when D4=high, button1=pressed" off a text.

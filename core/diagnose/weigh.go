@@ -35,7 +35,6 @@ type answer struct {
 	over   bool
 	number bool
 	text   string // as it is told
-	share  float64
 }
 
 // read understands an answer. Its error says what would be right.

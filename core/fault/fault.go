@@ -235,16 +235,6 @@ func (l *lister) leg(t build.Terminal) string {
 
 func (l *lister) name(id string) string { return l.doc.Part(id).Name }
 
-// where names the leg with its part, and the hole that it belongs into where there is one.
-func (l *lister) where(t build.Terminal) string {
-	id, _ := t.Split()
-	out := "the " + l.leg(t) + " of " + l.name(id)
-	if end := End(l.placed, t); end != "" {
-		out += " (" + end + ")"
-	}
-	return out
-}
-
 // End returns where a leg is, or "" when the build is not laid out.
 func End(p *placement.Placement, t build.Terminal) string {
 	if p == nil || t.OnBoard() {

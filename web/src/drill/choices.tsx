@@ -75,7 +75,7 @@ export function Choices({
                     onMouseEnter={() => onShow(c.ends)}
                     onClick={() => onAsk(c)}
                   >
-                    <span>
+                    <span className="grow">
                       {c.words}
                       {c.how.length > 0 && <span className="text-faint text-small"> {c.how.join(" ")}</span>}
                     </span>
