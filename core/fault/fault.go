@@ -30,6 +30,7 @@ const (
 	RowOff    Kind = "row-off"   // a leg is in another row
 	NoWire    Kind = "no-wire"   // a wire is missing, or makes no contact
 	WireOff   Kind = "wire-off"  // an end of a wire is beside where it belongs
+	Crossed   Kind = "crossed"   // two wires to the rails have changed places
 	Touch     Kind = "touch"     // two legs touch
 	NoRail    Kind = "no-rail"   // a rail of the board gives nothing
 	Unfed     Kind = "unfed"     // the board has no power
@@ -63,6 +64,7 @@ var natures = map[Kind]nature{
 	Value:     {common: 4, seen: true, metered: true},
 	Swapped:   {common: 3, seen: true},
 	NoRail:    {common: 3, metered: true},
+	Crossed:   {common: 3, seen: true},
 	Unfed:     {common: 3, seen: true},
 	Unloaded:  {common: 3, program: true},
 	Unset:     {common: 3, program: true},

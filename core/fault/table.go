@@ -16,6 +16,7 @@ func (l *lister) onTable() {
 	b := &bench{lister: l, table: l.placed.Table(l.lib, l.doc), planned: l.placed.Built()}
 	b.before = b.nets(placement.Trace(b.table, b.planned))
 	b.wires()
+	b.crossed()
 	b.legs()
 	b.neighbours()
 	for i := range l.doc.Parts {
@@ -62,6 +63,40 @@ func (b *bench) wires() {
 				f.Ends = []breadboard.End{end, other}
 				b.add(f)
 			}
+		}
+	}
+}
+
+// crossed lists pairs of wires from the board to the two rails of a side that have changed
+// places: plus is minus then.
+func (b *bench) crossed() {
+	rail := func(w placement.Jumper) (board, rail breadboard.End, ok bool) {
+		switch {
+		case w.From.OnBoard() && !w.To.OnBoard() && w.To.Hole.Column.IsRail():
+			return w.From, w.To, true
+		case w.To.OnBoard() && !w.From.OnBoard() && w.From.Hole.Column.IsRail():
+			return w.To, w.From, true
+		}
+		return board, rail, false
+	}
+	for i, v := range b.placed.Wires {
+		from, at, ok := rail(v)
+		if !ok {
+			continue
+		}
+		for k, w := range b.placed.Wires[:i] {
+			other, there, ok := rail(w)
+			if !ok || at.Hole.Board != there.Hole.Board || at.Hole.Column.Right() != there.Hole.Column.Right() || at.Hole.Column == there.Hole.Column {
+				continue
+			}
+			f := b.rewired(func(x *build.Built) {
+				x.Wires[i], x.Wires[k] = build.Wire{From: from, To: there}, build.Wire{From: other, To: at}
+			})
+			f.ID, f.Kind, f.Cure = fmt.Sprintf("crossed:%s:%s", from, other), Crossed, fmt.Sprintf("cross:%s:%s", from, other)
+			f.Words = fmt.Sprintf("The wires from %s and from %s have changed places at the rails: plus is minus.", from.Words(), other.Words())
+			f.Look = fmt.Sprintf("Unplug the board, and put the wire from %s into %s, the one from %s into %s.", from.Words(), at.Words(), other.Words(), there.Words())
+			f.Ends = []breadboard.End{from, at, other, there}
+			b.add(f)
 		}
 	}
 }

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Pause, Play, RotateCcw } from "lucide-react";
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
@@ -148,7 +149,15 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
               <span aria-hidden>{value > 0 ? "♪" : "·"}</span>
             )}
             <span>
-              <span className="block">{row.name}</span>
+              <span className="block">
+                <Link
+                  to={`../diagnose?part=${row.of}`}
+                  title={`${row.name} does something else on the real bench?`}
+                  className="hover:underline"
+                >
+                  {row.name}
+                </Link>
+              </span>
               <span className="block font-mono text-faint text-small">
                 {row.kind === "lamp" ? `${value.toFixed(0)} %` : at(row, now)?.text}
               </span>

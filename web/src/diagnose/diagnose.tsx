@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { AwayError, answer, api, type Diagnosis, type Observation, ProblemError } from "../api/client";
 import { Where } from "../assemble/where";
 import { useSheet } from "../session/context";
@@ -14,16 +15,21 @@ import { Things } from "./things";
 /** The Diagnose stage: what it does, then one question at a time until one cause is left. */
 export function Diagnose() {
   const { view } = useSheet();
-  const [seen, setSeen] = useState<Observation[]>(() => storedSeen(view.id));
+  const [params] = useSearchParams();
+  const [seen, setSeen] = useState<Observation[]>(() => withOne(storedSeen(view.id), params));
+  const [built, setBuilt] = useState(false);
   const [changing, change] = useState(false);
   const [found, setFound] = useState<string>();
   const queries = useQueryClient();
   const ask = (observations: Observation[]) =>
     answer(
-      api.POST("/api/builds/{id}/diagnosis", { params: { path: { id: view.id } }, body: { observations } }),
+      api.POST("/api/builds/{id}/diagnosis", {
+        params: { path: { id: view.id } },
+        body: { observations, built },
+      }),
     );
   const diagnosis = useQuery({
-    queryKey: ["diagnosis", view.id, view.tag, seen],
+    queryKey: ["diagnosis", view.id, view.tag, built, seen],
     queryFn: () => ask(seen),
     placeholderData: keepPreviousData,
     retry: (_, error) => error instanceof AwayError,
@@ -43,7 +49,7 @@ export function Diagnose() {
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
     onSuccess: ({ next, data }) => {
-      queries.setQueryData(["diagnosis", view.id, view.tag, next], data);
+      queries.setQueryData(["diagnosis", view.id, view.tag, built, next], data);
       observe(next);
     },
   });
@@ -81,6 +87,9 @@ export function Diagnose() {
         seen={seen}
         considered={d.considered}
         found={found}
+        at={params.get("part") ?? undefined}
+        built={view.document.assembly?.built ? built : undefined}
+        onBuilt={setBuilt}
         onDone={(next) => {
           change(false);
           observe(next);
@@ -128,6 +137,14 @@ export function Diagnose() {
       </aside>
     </main>
   );
+}
+
+/** What was seen, with what another stage has sent along: a reading that was not as expected. */
+function withOne(seen: Observation[], params: URLSearchParams): Observation[] {
+  const ask = params.get("ask");
+  const answer = params.get("answer");
+  if (!ask || !answer) return seen;
+  return [...seen.filter((o) => o.ask !== ask), { ask, answer }];
 }
 
 function told(error: Error): string {

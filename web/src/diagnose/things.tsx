@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Observation, Thing } from "../api/client";
-import { Button } from "../shared/controls";
+import { Button, Choice } from "../shared/controls";
 import { withTheRest } from "./observed";
 
 /** The beginning: what each thing does, as far as it is not what it should. */
@@ -9,6 +9,9 @@ export function Things({
   seen,
   considered,
   found,
+  at,
+  built,
+  onBuilt,
   onDone,
 }: {
   things: Thing[];
@@ -16,6 +19,11 @@ export function Things({
   considered: number;
   /** What was put right last. */
   found: string | undefined;
+  /** The part that is pointed at in another stage. */
+  at: string | undefined;
+  /** Whether it begins from what was really built; undefined where nobody has noted that. */
+  built: boolean | undefined;
+  onBuilt: (built: boolean) => void;
   onDone: (seen: Observation[]) => void;
 }) {
   const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
@@ -40,13 +48,29 @@ export function Things({
           </p>
         )}
         <h1 className="font-semibold text-large">What does it do that it should not?</h1>
+        {built !== undefined && (
+          <div className="my-2 w-56">
+            <Choice
+              label="Begin from"
+              value={built ? "built" : "plan"}
+              onChange={(v) => onBuilt(v === "built")}
+            >
+              <option value="plan">the plan</option>
+              <option value="built">what was really built</option>
+            </Choice>
+          </div>
+        )}
         <p className="text-faint">
           Load its program, or the test program, press and turn, and point at what is not as it should be.
         </p>
       </div>
       <ul className="min-h-0 grow overflow-auto px-6 py-3">
         {things.map((t) => (
-          <li key={t.sort + t.name} className="border-rule border-b py-2">
+          <li
+            key={t.sort + t.name}
+            ref={t.part === at ? show : undefined}
+            className={`border-rule border-b py-2 ${t.part === at ? "border-l-4 border-l-copper pl-3" : ""}`}
+          >
             <h2 className="font-semibold">{t.name}</h2>
             {t.states.map((s) => (
               <div key={s.ask} className="my-1 flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -114,6 +138,8 @@ export function Things({
     </main>
   );
 }
+
+const show = (e: HTMLElement | null) => e?.scrollIntoView({ block: "nearest" });
 
 type State = Thing["states"][number];
 

@@ -11,6 +11,7 @@ export const kindNames: Record<string, string> = {
   value: "Another resistor",
   swapped: "Two resistors exchanged",
   touch: "Legs that touch",
+  crossed: "Plus and minus exchanged",
   unset: "A pin that the program forgot",
   mixed: "Two pins exchanged",
   "no-pull": "A missing pull-up",

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Check as Tick, Volume2 } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { AwayError, answer, api, type LogEntry, type MeterCheck, ProblemError } from "../api/client";
 import { Where } from "../assemble/where";
 import { useSheet } from "../session/context";
@@ -287,6 +288,16 @@ function One({
                 </li>
               ))}
             </ol>
+          )}
+          {verdict.means === "not as expected" && (
+            <p className="mt-1">
+              <Link
+                to={`../diagnose?${new URLSearchParams({ ask: check.id, answer: verdict.text })}`}
+                className="text-copper underline underline-offset-4"
+              >
+                Find the fault with this reading
+              </Link>
+            </p>
           )}
           {check.value && verdict.means !== "not as expected" && !verdict.over && check.part && (
             <Button
