@@ -299,9 +299,21 @@ func OpenAPI() ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-// AnalysisSchema returns the JSON Schema (2020-12) of an analysis: what the
-// interface's description says of it, in a file of its own.
-func AnalysisSchema() ([]byte, error) {
+// A Format is an open format whose JSON Schema is made from the interface's description.
+type Format struct {
+	ID, Title, Does string
+	name            string // of its type in the description
+}
+
+// Formats lists them, by the names of their files.
+var Formats = map[string]Format{
+	"analysis":  {"cablaggio.analysis/1", "An analysis", "Everything that is computed about a build. Values are in SI base units.", "Analysis"},
+	"recording": {bench.Format, "A recording", "What everything did in a run on the bench. Times are in seconds, values in SI base units.", "BenchRecording"},
+}
+
+// Schema returns the JSON Schema (2020-12) of a format: what the interface's description says
+// of it, in a file of its own.
+func (f Format) Schema() ([]byte, error) {
 	data, err := OpenAPI()
 	if err != nil {
 		return nil, err
@@ -326,11 +338,10 @@ func AnalysisSchema() ([]byte, error) {
 			need(string(ref[1]))
 		}
 	}
-	need("Analysis")
+	need(f.name)
 	out, err := json.MarshalIndent(map[string]any{
-		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "cablaggio.analysis/1", "title": "An analysis",
-		"description": "Everything that is computed about a build. Values are in SI base units.",
-		"$ref":        "#/$defs/Analysis", "$defs": defs,
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f.ID, "title": f.Title,
+		"description": f.Does, "$ref": "#/$defs/" + f.name, "$defs": defs,
 	}, "", "  ")
 	return append(out, '\n'), err
 }

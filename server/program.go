@@ -111,7 +111,7 @@ type Running struct {
 	Seed    uint64         `json:"seed,omitempty"`
 	Built   bool           `json:"built,omitempty"`  // on what was really built, not on the plan
 	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
-	Format  string         `json:"format,omitempty"` // vcd or csv: as a file, instead
+	Format  string         `json:"format,omitempty"` // vcd, csv or svg: as a file, instead
 }
 
 // HandList is what hands move on the bench.
@@ -178,6 +178,8 @@ func (s *server) run(c fiber.Ctx) error {
 		err = r.VCD(&out)
 	case "csv":
 		err = r.CSV(&out)
+	case "svg":
+		err = r.SVG(&out)
 	default:
 		return c.JSON(r)
 	}

@@ -23,6 +23,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
@@ -452,14 +453,7 @@ func TestTheAnalysisKeepsItsSchema(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it has nothing side by side")
 	}
-	data, err := server.AnalysisSchema()
-	require.NoError(t, err)
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
-	require.NoError(t, err)
-	c := jsonschema.NewCompiler()
-	require.NoError(t, c.AddResource("analysis", doc))
-	schema, err := c.Compile("analysis")
-	require.NoError(t, err)
+	schema := compiled(t, "analysis")
 	for _, d := range demo.Builds() {
 		lib := build.Shipped()
 		doc, err := lib.Parse(d.Data)
@@ -472,4 +466,28 @@ func TestTheAnalysisKeepsItsSchema(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, schema.Validate(v), d.Name)
 	}
+}
+
+// compiled is the schema of a format, ready to validate.
+func compiled(t *testing.T, name string) *jsonschema.Schema {
+	t.Helper()
+	data, err := server.Formats[name].Schema()
+	require.NoError(t, err)
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource(name, doc))
+	schema, err := c.Compile(name)
+	require.NoError(t, err)
+	return schema
+}
+
+// The schema of a recording says what a run is.
+func TestTheRecordingKeepsItsSchema(t *testing.T) {
+	v := edit(t, begin(t), led, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	run := call(t, http.MethodPost, "/api/builds/"+v.ID+"/run", server.Running{Seconds: 1, Seed: 3, Actions: []bench.Action{{At: 0.5, Do: bench.Press, Of: "button1"}}})
+	require.Equal(t, http.StatusOK, run.StatusCode, "%s", run.body)
+	text, err := jsonschema.UnmarshalJSON(bytes.NewReader(run.body))
+	require.NoError(t, err)
+	require.NoError(t, compiled(t, "recording").Validate(text))
 }

@@ -1,6 +1,8 @@
 package main
 
 import (
+	"fmt"
+
 	"github.com/spf13/cobra"
 
 	"cablaggio/server"
@@ -11,19 +13,31 @@ func openAPICommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
-	return printing("schema", "Print the JSON Schema of an analysis", server.AnalysisSchema)
+	return &cobra.Command{
+		Use: "schema analysis|recording", Short: "Print the JSON Schema of an analysis, or of a recording of the bench",
+		Args: cobra.ExactArgs(1), ValidArgs: []string{"analysis", "recording"},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			f, ok := server.Formats[args[0]]
+			if !ok {
+				return exit{exitUsage, fmt.Errorf("there is no schema of %q; there is one of an analysis and one of a recording", args[0])}
+			}
+			return write(cmd, f.Schema)
+		},
+	}
 }
 
 func printing(use, short string, what func() ([]byte, error)) *cobra.Command {
 	return &cobra.Command{
 		Use: use, Short: short, Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			data, err := what()
-			if err != nil {
-				return err
-			}
-			_, err = cmd.OutOrStdout().Write(data)
-			return err
-		},
+		RunE: func(cmd *cobra.Command, _ []string) error { return write(cmd, what) },
 	}
+}
+
+func write(cmd *cobra.Command, what func() ([]byte, error)) error {
+	data, err := what()
+	if err != nil {
+		return err
+	}
+	_, err = cmd.OutOrStdout().Write(data)
+	return err
 }

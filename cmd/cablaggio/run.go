@@ -22,6 +22,7 @@ func runCommand() *cobra.Command {
 		do, file  string
 		seed      uint64
 		vcd, csv  string
+		svg       string
 		asJSON    bool
 		noProgram bool
 		asBuilt   bool
@@ -62,7 +63,7 @@ func runCommand() *cobra.Command {
 			if err != nil {
 				return exit{exitUsage, err}
 			}
-			for file, write := range map[string]func(io.Writer) error{o.vcd: r.VCD, o.csv: r.CSV} {
+			for file, write := range map[string]func(io.Writer) error{o.vcd: r.VCD, o.csv: r.CSV, o.svg: r.SVG} {
 				if err := toFile(file, write); err != nil {
 					return exit{exitUsage, err}
 				}
@@ -87,6 +88,7 @@ func runCommand() *cobra.Command {
 	f.Uint64Var(&o.seed, "seed", 1, "of bounce and noise: the same seed, the same run")
 	f.StringVar(&o.vcd, "vcd", "", "write the recording as a value change dump (IEEE 1364)")
 	f.StringVar(&o.csv, "csv", "", "write it as CSV")
+	f.StringVar(&o.svg, "svg", "", "write it as a drawing")
 	f.BoolVar(&o.asJSON, "json", false, "print the recording as JSON")
 	f.BoolVar(&o.asBuilt, "as-built", false, "on what was really built, not on the plan")
 	f.BoolVar(&o.noProgram, "no-program", false, "leave all pins let go")

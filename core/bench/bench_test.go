@@ -3,7 +3,10 @@ package bench_test
 import (
 	"bytes"
 	"encoding/json"
+	"encoding/xml"
+	"errors"
 	"fmt"
+	"io"
 	"maps"
 	"math"
 	"slices"
@@ -409,4 +412,34 @@ func TestNoProgram(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 86400.0, r.Ended)
 	assert.Equal(t, "over", r.How)
+}
+
+// The drawing is well-formed, has a line for each row, and names with signs in them stand in it
+// as they are.
+func TestSVG(t *testing.T) {
+	doc := start(t, "toggle")
+	doc.Part("led1").Name = "lamp <1> & more"
+	r := ready(t, doc, "").run(t, "1s press button1; 1.2s release button1", 3*time.Second, 1)
+	var out bytes.Buffer
+	require.NoError(t, r.SVG(&out))
+	d := xml.NewDecoder(bytes.NewReader(out.Bytes()))
+	count := map[string]int{}
+	text := ""
+	for {
+		token, err := d.Token()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		require.NoError(t, err)
+		switch x := token.(type) {
+		case xml.StartElement:
+			count[x.Name.Local]++
+		case xml.CharData:
+			text += string(x)
+		}
+	}
+	assert.Equal(t, 2*len(r.Rows), count["path"], "a rule and a line for each row")
+	assert.Contains(t, text, "lamp <1> & more")
+	assert.NotContains(t, out.String(), "NaN")
+	require.NoError(t, (&bench.Recording{}).SVG(&out), "nothing happened at all")
 }
