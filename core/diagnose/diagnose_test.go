@@ -142,7 +142,7 @@ func few(t testing.TB) ([]string, int) {
 	if testkit.Wide() {
 		return builds(t), 1
 	}
-	return []string{"starts/four", "starts/dusk", "demo/seedling-shelf"}, 4
+	return []string{"starts/four", "starts/dusk", "demo/seedling-shelf"}, 7
 }
 
 // What was noticed first is what each lamp and each input does. Then at most three things are
@@ -169,7 +169,7 @@ func TestTwoFaults(t *testing.T) {
 // An observation that a fault predicts never lowers it against one that does not; and the
 // order in which things were seen does not matter.
 func TestWeights(t *testing.T) {
-	c := read(t, "starts/four")
+	c := read(t, "starts/hold")
 	rapid.Check(t, func(t *rapid.T) {
 		f := rapid.IntRange(0, len(c.faults)-1).Draw(t, "fault")
 		o := &observer{c: c, f: []int{f}, rand: rand.New(rand.NewPCG(2, uint64(f)))}

@@ -1,15 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { Pause, Play, RotateCcw } from "lucide-react";
-import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
+import { Console } from "./console";
 import { Hands } from "./hands";
 import { at, seenAt } from "./rows";
 import { longest, type Bench as Run, useBench } from "./run";
+import { Save } from "./save";
 import { Should } from "./should";
 import { Strip } from "./strip";
 
@@ -94,6 +95,7 @@ function Clock({ run }: { run: Run }) {
           </Choice>
         </div>
       )}
+      {run.recording && <Save id={view.id} recording={run.recording} built={run.built} />}
       <output className="ml-auto font-mono text-large" aria-label="Time">
         {run.now.toFixed(2)} s
       </output>
@@ -190,39 +192,5 @@ function Glow({ lightness, ink }: { lightness: number; ink: string }) {
       <circle cx="20" cy="20" r="10" fill="var(--wash)" stroke="var(--ink)" strokeWidth="1.5" />
       <circle cx="20" cy="20" r="9" fill={colour} opacity={part} />
     </svg>
-  );
-}
-
-/** What the program printed, and a line to send to it. */
-function Console({ run, recording }: { run: Run; recording: Recording }) {
-  const [text, setText] = useState("");
-  const said = recording.serial.filter((s) => s.at <= run.now);
-  const shown = said
-    .slice(-200)
-    .map((s) => s.text)
-    .join("")
-    .replaceAll("\r", "");
-  const lines = shown.split("\n");
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    if (text) run.act({ do: "type", text: `${text}\n` });
-    setText("");
-  };
-  return (
-    <section aria-label="Serial link" className="shrink-0 border-rule border-t">
-      <pre className="h-24 overflow-auto px-4 py-2 font-mono text-small" aria-live="off">
-        {lines.slice(-8).join("\n") || "Nothing was printed yet."}
-      </pre>
-      <form onSubmit={send} className="flex gap-2 border-rule border-t px-4 py-2">
-        <input
-          aria-label="Send to the program"
-          value={text}
-          maxLength={200}
-          onChange={(event) => setText(event.target.value)}
-          className="min-w-0 grow rounded-sheet border border-ink/40 bg-sheet px-2 font-mono"
-        />
-        <Button type="submit">Send</Button>
-      </form>
-    </section>
   );
 }
