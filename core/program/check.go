@@ -18,6 +18,7 @@ type Analysis struct {
 	Compiles bool            `json:"compiles"`
 	Messages []Message       `json:"messages"` // what the compiler says, the first cause first
 	Pins     []PinUse        `json:"pins"`     // what the program does with each pin, and what is wired there
+	Names    []Name          `json:"names"`    // what the parts are called in a program
 	Findings []check.Finding `json:"findings"` // the worst first
 	Counts   check.Counts    `json:"counts"`
 	Prints   string          `json:"prints,omitempty"` // what it prints while nobody touches anything, the beginning
@@ -28,11 +29,12 @@ type Analysis struct {
 // it against the wiring. Its error is a compiler that does not work, or that of the context.
 func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Document, known *wiring.Known) (*Analysis, error) {
 	b, _ := lib.Board(doc.Board)
-	a := &Analysis{Messages: []Message{}, Findings: []check.Finding{}, Pins: []PinUse{}}
+	a := &Analysis{Messages: []Message{}, Findings: []check.Finding{}, Pins: []PinUse{}, Names: []Name{}}
 	if doc.Program == nil {
 		return a, nil
 	}
 	a.Language = doc.Program.Language
+	a.Names = newOutline(lib, doc).names(a.Language)
 	made, err := c.Compile(ctx, doc.Program, b)
 	if err != nil {
 		return nil, err

@@ -1984,6 +1984,7 @@ export interface components {
             language: components["schemas"]["Language"];
             messages: components["schemas"]["ProgramMessage"][];
             missing?: string[];
+            names: components["schemas"]["ProgramName"][];
             pins: components["schemas"]["ProgramPinUse"][];
             prints?: string;
         };
@@ -1999,6 +2000,11 @@ export interface components {
             said: string;
             text: string;
             wrong: boolean;
+        };
+        ProgramName: {
+            name: string;
+            pin: string;
+            words: string;
         };
         ProgramPinUse: {
             does: string;

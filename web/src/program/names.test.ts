@@ -1,14 +1,19 @@
 import { describe, expect, it } from "vitest";
-import { nameOf } from "./names";
+import type { Profile } from "../api/client";
+import { namesFor } from "./names";
 
-describe("the name of a part in a program", () => {
-  it("is one word, in the manner of the language", () => {
-    expect(nameOf("stop request lamp", "cpp")).toBe("stopRequestLamp");
-    expect(nameOf("stop request lamp", "python-machine")).toBe("stop_request_lamp");
+const board = { pins: [{ name: "GP4" }] } as Profile;
+const lamp = { pin: "D4", name: "platformLamp", words: "platform lamp" };
+
+describe("what can be completed", () => {
+  it("begins with the names of the parts, each with its pin", () => {
+    const [first] = namesFor([lamp], board, "cpp");
+    expect(first).toMatchObject({ label: "platformLamp", detail: "D4, platform lamp" });
   });
-  it("leaves out what says nothing, and never begins with a digit", () => {
-    expect(nameOf("red of the sky", "cpp")).toBe("redSky");
-    expect(nameOf("3rd lamp", "cpp")).toBe("part3rdLamp");
-    expect(nameOf("ü", "python-board")).toBe("part");
+  it("has the pins by their names only where a program names them so", () => {
+    const labels = (language: "cpp" | "python-board") => namesFor([], board, language).map((c) => c.label);
+    expect(labels("python-board")).toContain("board.GP4");
+    expect(labels("cpp")).not.toContain("board.GP4");
+    expect(labels("cpp")).toContain("digitalWrite");
   });
 });

@@ -167,7 +167,7 @@ function Written({ kept }: { kept: Source }) {
   });
   const analysis = told.data;
   const remarks = useMemo(() => remarksOf(analysis), [analysis]);
-  const names = useMemo(() => namesFor(view.document, board, language), [view.document, board, language]);
+  const names = useMemo(() => namesFor(analysis?.names ?? [], board, language), [analysis, board, language]);
   const toLine = useCallback((line: number) => setGo({ line }), []);
   const save = () => {
     const file = new Blob([source.text], { type: "text/plain" });
