@@ -91,7 +91,7 @@ func TestPartsAsPeopleSayThem(t *testing.T) {
 	b.until("the line completed", `() => document.activeElement.value?.endsWith('22k potentiometer')`)
 	b.press(" and a jet engine")
 	b.says("Enter adds 2 green LEDs, 1 Potentiometer of 22 kΩ.")
-	b.says("Not understood: a jet engine.")
+	b.says("Not added: “a jet engine”: this is no part that is known here")
 	b.press("\r")
 	b.see("button", "green LED 2")
 	b.see("button", "Potentiometer 1")

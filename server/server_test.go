@@ -382,7 +382,7 @@ func TestChoices(t *testing.T) {
 
 func TestPhrase(t *testing.T) {
 	r := call(t, "GET", "/api/phrase?text=2+red+leds,+a+jet", nil)
-	assert.JSONEq(t, `{"understood":["2 red LEDs"],"complete":[],"left":["a jet"],"edits":[{"op":"add","kind":"led","type":"red"},{"op":"add","kind":"led","type":"red"}]}`, string(r.body))
+	assert.JSONEq(t, `{"understood":["2 red LEDs"],"complete":[],"left":[{"text":"a jet","why":"this is no part that is known here; the list of parts has all of them"}],"edits":[{"op":"add","kind":"led","type":"red"},{"op":"add","kind":"led","type":"red"}]}`, string(r.body))
 }
 
 func TestOnlyTheBuildersOwnBrowser(t *testing.T) {

@@ -5,7 +5,6 @@ package phrase
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"cablaggio/core/part"
@@ -19,19 +18,19 @@ const MaxText = 500
 // A Phrase is what was understood of a text.
 type Phrase struct {
 	Understood []string    `json:"understood"` // in our words: "2 red LEDs"
-	Left       []string    `json:"left"`       // the words that mean nothing here
+	Left       []Rest      `json:"left"`       // what was not, and is not added
 	Edits      []plan.Edit `json:"edits"`      // what taking it does
 	Complete   []string    `json:"complete"`   // the text, completed in ways that would be understood
 }
 
-// counts are the numbers that people write as words.
-var counts = map[string]int{
-	"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
-	"seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12,
+// A Rest is an item that was not understood, or only by half.
+type Rest struct {
+	Text string `json:"text"`
+	Why  string `json:"why"` // and what would be right
 }
 
 // fillers are words that may stand between and mean nothing.
-var fillers = []string{"with", "of", "the", "some", "and", "please", "ohm", "ohms", "kiloohm"}
+var fillers = []string{"with", "of", "the", "some", "and", "please", "each", "my", "piece", "pieces", "x", "ohm", "ohms", "for", "to", "normal", "standard", "usual"}
 
 const most = 50 // parts of one kind at once
 
@@ -81,20 +80,57 @@ func typeWords(k *part.Kind) []string {
 }
 
 func parse(c *part.Catalogue, text string) Phrase {
-	out := Phrase{Understood: []string{}, Left: []string{}, Edits: []plan.Edit{}}
-	text = strings.ToLower(strings.ToValidUTF8(text, " "))
+	out := Phrase{Understood: []string{}, Left: []Rest{}, Edits: []plan.Edit{}}
+	text = joinedWords.Replace(strings.ToLower(strings.ToValidUTF8(text, " ")))
 	for _, sep := range []string{";", "\n", "\t", " and ", " plus ", " & ", "+"} {
 		text = strings.ReplaceAll(text, sep, ", ")
 	}
 	// A comma with a space behind it, or none before a digit, parts two items;
 	// "4,7k" is one number.
+	var items [][]string
 	for item := range strings.SplitSeq(separate(text), "\x00") {
 		words := strings.Fields(item)
+		for i := range words {
+			words[i] = strings.TrimRight(words[i], ":.!?")
+		}
+		if words = slices.DeleteFunc(words, func(w string) bool { return w == "" }); len(words) > 0 {
+			items = append(items, words)
+		}
+	}
+	lend(c, items)
+	for _, words := range items {
 		if !out.sentence(c, words) {
 			out.item(c, words)
 		}
 	}
 	return out
+}
+
+// lend gives items that are only a colour, "red, green and blue led", the noun of the item
+// behind them.
+func lend(c *part.Catalogue, items [][]string) {
+	for i := len(items) - 2; i >= 0; i-- {
+		if kind, _ := findKind(c, items[i]); kind != nil {
+			continue
+		}
+		behind, rest := findKind(c, items[i+1])
+		if behind == nil {
+			continue
+		}
+		typed, alone := false, true
+		for _, t := range tokens(items[i]) {
+			_, isType := behind.Type(t.text)
+			_, isNumber := numbers[t.text]
+			typed = typed || isType
+			alone = alone && (isType || isNumber || t.kind == count)
+		}
+		if !typed || !alone {
+			continue
+		}
+		// The noun is what is left of the item without what stands around it.
+		noun := slices.DeleteFunc(slices.Clone(items[i+1]), func(w string) bool { return slices.Contains(rest, w) })
+		items[i] = slices.Concat(items[i], noun)
+	}
 }
 
 // verbs are what a knob does to a lamp.
@@ -107,9 +143,15 @@ func (out *Phrase) sentence(c *part.Catalogue, words []string) bool {
 		switch {
 		case slices.Contains(verbs, w):
 			return out.pair(c, words[:i], words[i+1:], "dimmed")
-		case w == "on" && i+1 < len(words):
+		case (w == "on" || w == "through" || w == "behind") && i+1 < len(words):
 			if kind, _ := findKind(c, words[i+1:]); kind != nil && kind.Model == "register" {
 				return out.pair(c, words[i+1:], words[:i], "on-register")
+			}
+		case w == "with" && i+1 < len(words):
+			if kind, _ := findKind(c, words[:i]); kind != nil && kind.Model == "register" {
+				if lamps, _ := findKind(c, words[i+1:]); lamps != nil {
+					return out.pair(c, words[:i], words[i+1:], "on-register")
+				}
 			}
 		}
 	}
@@ -123,8 +165,17 @@ func (out *Phrase) pair(c *part.Catalogue, first, second []string, hookup string
 	var a, b Phrase
 	a.item(c, first)
 	b.item(c, second)
-	if len(a.Edits) == 0 || len(b.Edits) == 0 {
+	if len(a.Edits) == 0 && len(b.Edits) == 0 {
 		return false
+	}
+	if len(a.Edits) == 0 || len(b.Edits) == 0 {
+		why := append(a.Left, b.Left...)
+		out.leave(slices.Concat(first, second), why[0].Why)
+		return true
+	}
+	if b.Edits[0].Hookup != "" {
+		out.leave(second, "there they are wired in one way; how else is said of the lamps afterwards")
+		return true
 	}
 	kind, _ := c.Kind(b.Edits[0].Kind)
 	if _, ok := kind.Hookup(hookup); !ok {
@@ -167,49 +218,139 @@ func separate(text string) string {
 	return string(b)
 }
 
-// item reads one item: a count, a type, a value and a kind, in any order.
+// leave notes an item that is not added, and why.
+func (out *Phrase) leave(words []string, why string) {
+	out.Left = append(out.Left, Rest{strings.Join(words, " "), why})
+}
+
+// item reads one item: a count, a type, a value, how it is wired and a kind, in any order. It
+// is added whole or not at all.
 func (out *Phrase) item(c *part.Catalogue, words []string) {
 	if len(words) == 0 {
 		return
 	}
-	kind, rest := findKind(c, words)
+	head, tail := headOf(words)
+	// "shift register with latch" is the name of one.
+	if whole, rest := findKind(c, words); whole != nil && len(tail) > 0 && !slices.Contains(rest, words[len(head)]) {
+		head, tail = words, nil
+	}
+	kind, rest := findKind(c, head)
 	if kind == nil {
-		out.Left = append(out.Left, strings.Join(words, " "))
-		return
+		if kind, rest = findKind(c, words); kind == nil {
+			out.leave(words, unknown(words))
+			return
+		}
+		tail = nil
 	}
+	kind, rest = sort(c, kind, slices.Concat(rest, tail))
 	edit := plan.Edit{Op: plan.Add, Kind: kind.ID}
-	count, said := 1, ""
-	var left []string
-	for _, w := range rest {
-		n, known := counts[w]
-		if !known {
-			n, _ = strconv.Atoi(strings.TrimSuffix(strings.TrimSuffix(w, "×"), "x"))
-		}
-		switch _, isType := kind.Type(w); {
-		case isType && edit.Type == "":
-			edit.Type = w
-		case n > 0 && n <= most && count == 1 && said == "":
-			count = n
-		case edit.Value == "" && readValue(kind, w, &edit):
-		case slices.Contains(fillers, w):
+	edit.Hookup, rest = hookup(kind, rest)
+	var more []string // "a led with a button"
+	if other, without := findKind(c, rest); other != nil {
+		switch {
+		case sameModel(other, kind): // "an anemometer with a reed contact"
+			rest = without
+		case tail != nil:
+			more = rest[len(rest)-min(len(rest), len(tail)):]
+			rest = rest[:len(rest)-len(more)]
 		default:
-			left = append(left, w)
-		}
-		if n > 0 {
-			said = w
+			out.leave(words, "put a comma between two parts")
+			return
 		}
 	}
-	if len(left) > 0 {
-		out.Left = append(out.Left, strings.Join(left, " "))
+	n, counted := 1, false
+	for _, t := range tokens(rest) {
+		known, isWord := numbers[t.text]
+		switch _, isType := kind.Type(t.text); {
+		case isType && edit.Type == "":
+			edit.Type = t.text
+		case t.kind == count && (t.number <= 0 || t.number > most):
+			out.leave(words, fmt.Sprintf("%s are not possible; 1 to %d at once", t.text, most))
+			return
+		case t.kind == count && !counted:
+			n, counted = t.number, true
+		case isWord:
+			if !counted || known > n { // "a couple of"
+				n = known
+			}
+			counted = counted || known > 1
+		case t.kind == value && edit.Value == "" && readValue(c, kind, t.text, &edit):
+		case slices.Contains(fillers, t.text):
+		case t.kind == count:
+			out.leave(words, fmt.Sprintf("%s of what? Write it with its unit, as in %s ohm", t.text, t.text))
+			return
+		case t.kind == value && edit.Value != "":
+			out.leave(words, fmt.Sprintf("one value at once: %s is said of the part afterwards", t.text))
+			return
+		case t.kind == value:
+			out.leave(words, fmt.Sprintf("%s is no value that can be said of %s here", t.text, article(kind.Name)))
+			return
+		default:
+			out.leave(words, fmt.Sprintf("%q is not known of %s", t.text, article(kind.Name)))
+			return
+		}
 	}
 	if edit.Type == "" && len(kind.Types) > 0 {
 		edit.Type = kind.Types[0].ID
 	}
-	for range count {
-		out.Edits = append(out.Edits, edit)
-	}
-	out.Understood = append(out.Understood, say(kind, edit, count))
+	out.take(kind, edit, n)
+	out.item(c, more)
 }
+
+// headOf parts an item at the first word behind which it is said how the part is.
+func headOf(words []string) (head, tail []string) {
+	for i, w := range words {
+		if i == 0 || !slices.Contains(behind, w) {
+			continue
+		}
+		if w == "without" || w == "sharing" {
+			return words[:i], words[i:]
+		}
+		return words[:i], words[i+1:]
+	}
+	return words, nil
+}
+
+// behind are the words behind which it is said how a part is.
+var behind = []string{"with", "without", "sharing", "having", "on", "using", "via"}
+
+// unknown says why an item is no part.
+func unknown(words []string) string {
+	for _, t := range tokens(words) {
+		if t.kind == count {
+			return fmt.Sprintf("%s of what? Name the part, or give the number its unit, as in %s ohm", t.text, t.text)
+		}
+	}
+	return "this is no part that is known here; the list of parts has all of them"
+}
+
+// article puts "a" or "an" before a name, by how it begins to sound.
+func article(name string) string {
+	for _, vowel := range []string{"A", "E", "I", "O", "LED", "RGB", "NTC", "MOSFET", "NPN", "LDR"} {
+		if strings.HasPrefix(name, vowel) && name != "" {
+			return "an " + name
+		}
+	}
+	return "a " + name
+}
+
+// take adds so many parts. Of lamps that share a resistor the first one brings it.
+func (out *Phrase) take(kind *part.Kind, edit plan.Edit, n int) {
+	for i := range n {
+		e := edit
+		if e.Hookup == sharedResistor && i == 0 {
+			e.Hookup = "resistor-at-ground"
+		}
+		out.Edits = append(out.Edits, e)
+	}
+	out.Understood = append(out.Understood, say(kind, edit, n))
+}
+
+// sharedResistor is the hookup of a lamp that takes the resistor of another.
+const sharedResistor = "shared-resistor"
+
+// sameModel reports whether one kind is what another is made of.
+func sameModel(a, b *part.Kind) bool { return a.ID != b.ID && a.Model == b.Model }
 
 // findKind finds the longest of the catalogue's words in an item, in the
 // singular or the plural, and returns the words around it.
@@ -251,21 +392,38 @@ func singular(w, name string) string {
 	return w
 }
 
-// readValue reads a word as the first value of a kind, where that is one that
-// builders know a part by.
-func readValue(kind *part.Kind, w string, edit *plan.Edit) bool {
-	v := kind.Values[0]
-	x, err := quantity.Parse(w, v.Unit)
-	// Parse was given lower case: "10m" of a resistor is ten megohms.
-	if err == nil && x < v.Min && strings.HasSuffix(w, "m") {
-		w = strings.TrimSuffix(w, "m") + "M"
-		x, err = quantity.Parse(w, v.Unit)
+// readValue reads a word as a value of a kind that builders know a part by, or as that of the
+// resistor that its hookup brings.
+func readValue(c *part.Catalogue, kind *part.Kind, w string, edit *plan.Edit) bool {
+	set := func(v *part.Value) bool {
+		x, err := quantity.Parse(w, v.Unit)
+		// Parse was given lower case: "10m" of a resistor is ten megohms.
+		if err == nil && x < v.Min && strings.HasSuffix(w, "m") {
+			w = strings.TrimSuffix(w, "m") + "M"
+			x, err = quantity.Parse(w, v.Unit)
+		}
+		if err != nil || x < v.Min || x > v.Max {
+			return false
+		}
+		edit.Value, edit.Text = v.ID, w
+		return true
 	}
-	if err != nil || !v.Shown || x < v.Min || x > v.Max {
-		return false
+	for i := range kind.Values {
+		if v := &kind.Values[i]; v.Shown && v.Unit != "" && set(v) {
+			return true
+		}
 	}
-	edit.Value, edit.Text = v.ID, w
-	return true
+	resistor, _ := c.Kind("resistor")
+	for _, h := range kind.Hookups {
+		if (h.ID == edit.Hookup || edit.Hookup == "") && slices.ContainsFunc(h.Helpers, func(x part.Helper) bool { return x.Kind == resistor.ID }) {
+			v, _ := resistor.Value("resistance")
+			return set(&v)
+		}
+		if edit.Hookup == "" {
+			return false // of the first one
+		}
+	}
+	return false
 }
 
 // plural is the name for several: what stands behind the noun stays as it is.
@@ -289,11 +447,17 @@ func say(kind *part.Kind, e plan.Edit, count int) string {
 	if t, ok := kind.Type(e.Type); ok {
 		name = t.Name + " " + name
 	}
-	if e.Value != "" {
-		v := kind.Values[0]
+	if v, ok := kind.Value(e.Value); ok {
 		if x, err := quantity.Parse(e.Text, v.Unit); err == nil {
 			name += " of " + quantity.Short(x, v.Unit)
 		}
+	} else if e.Value != "" {
+		if x, err := quantity.Parse(e.Text, quantity.Ohm); err == nil {
+			name += " with " + quantity.Short(x, quantity.Ohm)
+		}
+	}
+	if h, ok := kind.Hookup(e.Hookup); ok {
+		name += " (" + h.Name + ")"
 	}
 	return fmt.Sprintf("%d %s", count, name)
 }

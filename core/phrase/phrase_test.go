@@ -1,6 +1,7 @@
 package phrase_test
 
 import (
+	"os"
 	"strings"
 	"testing"
 
@@ -14,36 +15,63 @@ import (
 
 var lib = build.Shipped()
 
-func TestParse(t *testing.T) {
-	for text, c := range map[string]struct{ understood, left string }{
-		"2 red leds, a button, 10k pot":           {"2 red LEDs; 1 Button; 1 Potentiometer of 10 kΩ", ""},
-		"3 LDRs and an NTC thermistor":            {"3 Light-dependent resistors; 1 NTC thermistor", ""},
-		"blue led":                                {"1 blue LED", ""},
-		"led":                                     {"1 red LED", ""},
-		"three yellow lamps; two switches":        {"3 yellow LEDs; 2 Switches", ""},
-		"2x push buttons":                         {"2 Buttons", ""},
-		"resistor 4k7, 220R resistor":             {"1 Resistor of 4.7 kΩ; 1 Resistor of 220 Ω", ""},
-		"4,7k resistor, 1M pot":                   {"1 Resistor of 4.7 kΩ; 1 Potentiometer of 1 MΩ", ""},
-		"2 10k resistors":                         {"2 Resistors of 10 kΩ", ""},
-		"a soil moisture sensor + a float switch": {"1 Soil-moisture sensor; 1 Float contact", ""},
-		"10k pot dims the green led":              {"1 Potentiometer of 10 kΩ; 1 green LED, dimmed", ""},
-		"rgb common anode":                        {"1 RGB LED, common anode", ""},
-		"3 phototransistors, keypad 4x3":          {"3 Phototransistors; 1 Keypad 3x4", ""},
-		"8 leds on a shift register":              {"1 Shift register with latch (74HC595); 8 red LEDs on it", ""},
-		"12 green leds on shift registers, motor": {"2 Shift registers with latch (74HC595); 12 green LEDs on them; 1 Small motor", ""},
-		"a knob dims a button":                    {"1 Button", "knob dims a"},
-		"red led, a jet engine, button":           {"1 red LED; 1 Button", "a jet engine"},
-		"2 ultraviolet leds":                      {"2 red LEDs", "ultraviolet"},
-		"":                                        {"", ""},
-		" , ;; and ":                              {"", ""},
-		"99999999999999999999 leds":               {"1 red LED", "99999999999999999999"},
-		"-3 leds":                                 {"1 red LED", "-3"},
-		"0 leds":                                  {"1 red LED", "0"},
-	} {
+// What people say, and what is understood of it: each is looked at by hand before it stands in
+// the table. What is understood can be taken.
+func TestSayings(t *testing.T) {
+	file, err := os.ReadFile("testdata/sayings.txt")
+	require.NoError(t, err)
+	n := 0
+	for line := range strings.Lines(string(file)) {
+		text, want, ok := strings.Cut(strings.TrimRight(line, "\n"), " => ")
+		if !ok {
+			continue
+		}
+		n++
 		got := phrase.Parse(lib.Catalogue, text)
-		assert.Equal(t, c.understood, strings.Join(got.Understood, "; "), "%q", text)
-		assert.Equal(t, c.left, strings.Join(got.Left, "; "), "%q", text)
+		is := strings.Join(got.Understood, "; ")
+		for _, l := range got.Left {
+			is += " ! " + l.Text + ": " + l.Why
+		}
+		assert.Equal(t, want, is, "%q", text)
+		_, _, err := plan.Apply(lib, build.New("t", "large-5v"), got.Edits)
+		if len(got.Edits) > 0 {
+			assert.NoError(t, err, text)
+		}
 	}
+	assert.Greater(t, n, 120)
+}
+
+// Any order of count, colour, value and noun, singular and plural, says the same.
+func TestOrderDoesNotMatter(t *testing.T) {
+	for _, n := range []string{"2", "two", "2x", "a pair of"} {
+		for _, colour := range []string{"red", "amber", "yellow", "green", "blue", "white"} {
+			for _, form := range []string{"%n %c leds with 220 ohm", "%n %c leds with 220R", "%n leds %c with 220 ohms", "%n 220 ohm %c leds", "%n %c led 220 ohm", "%n %c lamps with a 220 ohm"} {
+				text := strings.NewReplacer("%n", n, "%c", colour).Replace(form)
+				got := phrase.Parse(lib.Catalogue, text)
+				assert.Equal(t, []string{"2 " + colour + " LEDs with 220 Ω"}, got.Understood, text)
+				assert.Empty(t, got.Left, text)
+				if assert.Len(t, got.Edits, 2) {
+					assert.Equal(t, plan.Edit{Op: plan.Add, Kind: "led", Type: colour, Value: "resistance", Text: got.Edits[0].Text}, got.Edits[0])
+				}
+			}
+		}
+	}
+}
+
+// The value that is said of a lamp is its resistor's.
+func TestALampWithItsResistor(t *testing.T) {
+	got := phrase.Parse(lib.Catalogue, "a blue led with 47 ohm, an rgb led with 1k")
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), got.Edits)
+	require.NoError(t, err)
+	assert.Equal(t, 47.0, doc.Part("led1-resistor").Values["resistance"])
+	assert.False(t, doc.Part("led1-resistor").Chosen)
+	n := 0
+	for _, p := range doc.Parts {
+		if p.Of == "led-rgb-cathode1" && p.Values["resistance"] == 1000 {
+			n++
+		}
+	}
+	assert.Equal(t, 3, n)
 }
 
 // What is understood can be taken.

@@ -44,11 +44,35 @@ func (p *planner) add(e Edit) (string, error) {
 		}
 	}
 	if e.Value != "" {
-		if _, err := p.value(p.doc.Part(id), kind, e.Value, e.Text); err != nil {
+		if err := p.valueOf(id, kind, e.Value, e.Text); err != nil {
 			return "", err
 		}
 	}
 	return "added " + part.Name, nil
+}
+
+// valueOf sets a value of a new part, or of the helpers that its hookup brought: "an LED with
+// 220 Ω" is its resistor's.
+func (p *planner) valueOf(id string, kind *part.Kind, value, text string) error {
+	if _, ok := kind.Value(value); ok {
+		_, err := p.value(p.doc.Part(id), kind, value, text)
+		return err
+	}
+	found := false
+	for _, h := range p.doc.Helpers(id) {
+		of, _ := p.lib.Catalogue.Kind(h.Kind)
+		if _, ok := of.Value(value); !ok {
+			continue
+		}
+		found = true
+		if _, err := p.value(h, of, value, text); err != nil {
+			return err
+		}
+	}
+	if !found {
+		return fmt.Errorf("a %s has no value %q", kind.Name, value)
+	}
+	return nil
 }
 
 func (p *planner) freeID(stem string) string {

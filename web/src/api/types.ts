@@ -1883,7 +1883,7 @@ export interface components {
         Phrase: {
             complete: string[];
             edits: components["schemas"]["Edit"][];
-            left: string[];
+            left: components["schemas"]["Rest"][];
             understood: string[];
         };
         PictureEntry: {
@@ -2092,6 +2092,10 @@ export interface components {
         ResistorChoice: {
             candidates: components["schemas"]["Candidate"][];
             spans: components["schemas"]["SpanView"][];
+        };
+        Rest: {
+            text: string;
+            why: string;
         };
         RevisionDetail: {
             changes: string[];

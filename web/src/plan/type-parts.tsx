@@ -37,7 +37,7 @@ export function TypeParts() {
     setWanted(undefined);
     if (current.edits.length === 0) return;
     edit(`add ${current.understood.join(", ")}`, ...current.edits);
-    setText(current.left.join(", "));
+    setText(current.left.map((rest) => rest.text).join(", "));
   }, [wanted, text, current, edit]);
 
   const take = (event: FormEvent) => {
@@ -69,7 +69,15 @@ export function TypeParts() {
           </span>
         )}
         {got && got.left.length > 0 && (
-          <span className="text-care">Not understood: {got.left.join(", ")}.</span>
+          <span className="text-care">
+            Not added:{" "}
+            {got.left.map((rest, i) => (
+              <span key={rest.text}>
+                {i > 0 && "; "}“{rest.text}”: {rest.why}
+              </span>
+            ))}
+            .
+          </span>
         )}
       </p>
       {got && got.complete.length > 0 && (

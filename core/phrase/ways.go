@@ -1,0 +1,83 @@
+package phrase
+
+import (
+	"slices"
+	"strings"
+
+	"cablaggio/core/part"
+)
+
+// A way is what people say of how a part is wired, and the hookups that are meant: the first
+// that the kind has.
+type way struct {
+	says    []string
+	hookups []string
+}
+
+var ways = []way{
+	{[]string{"external pullup", "outside pullup", "own pullup", "pullup resistor"}, []string{"ground-pull-up", "external-pull-up"}},
+	{[]string{"internal pullup", "inside pullup", "pullup"}, []string{"ground-internal-pull-up", "internal-pull-up", "interrupt-internal-pull-up"}},
+	{[]string{"internal pulldown"}, []string{"supply-internal-pull-down"}},
+	{[]string{"external pulldown", "pulldown resistor", "pulldown"}, []string{"supply-pull-down"}},
+	{[]string{"debounce capacitor", "debouncing capacitor", "debounce", "debounced", "capacitor against bounce"}, []string{"ground-internal-pull-up-debounced"}},
+	{[]string{"no pull", "without pull"}, []string{"no-pull"}},
+	{[]string{"dimmable", "dimmed", "dimming", "pwm pin", "pwm", "fading", "fade"}, []string{"dimmed"}},
+	{[]string{"resistor at ground", "resistor to ground"}, []string{"resistor-at-ground"}},
+	{[]string{"lit by low", "active low", "to supply", "low side"}, []string{"low-side"}},
+	{[]string{"no resistor", "without resistor", "without a resistor"}, []string{"no-resistor", "direct"}},
+	{[]string{"one resistor in common leg", "sharing one resistor", "one resistor", "one shared resistor", "a shared resistor", "shared resistor"}, []string{"resistor-in-common", "one-shared", "shared-resistor"}},
+	{[]string{"resistor each", "resistors", "a resistor", "resistor"}, []string{"resistor-at-pin", "resistor-each"}},
+	{[]string{"diodes"}, []string{"rows-driven-diodes"}},
+	{[]string{"npn", "npn transistor", "a transistor", "transistor", "a transistor a diode"}, []string{"npn"}},
+	{[]string{"a mosfet", "mosfet"}, []string{"mosfet"}},
+}
+
+// hookup finds what is said of how a kind is wired in words, and returns the words without it.
+func hookup(kind *part.Kind, words []string) (id string, rest []string) {
+	text := " " + strings.Join(words, " ") + " "
+	best, say := "", ""
+	for _, w := range ways {
+		for _, h := range w.hookups {
+			if _, ok := kind.Hookup(h); !ok {
+				continue
+			}
+			for _, s := range w.says {
+				if len(s) > len(say) && strings.Contains(text, " "+s+" ") {
+					best, say = h, s
+				}
+			}
+			break
+		}
+	}
+	if best == "" {
+		return "", words
+	}
+	return best, strings.Fields(strings.Replace(text, " "+say+" ", " ", 1))
+}
+
+// joinedWords makes one word of those that people write in several ways.
+var joinedWords = strings.NewReplacer("pull-ups", "pullup", "pull ups", "pullup", "pull-up", "pullup", "pull up", "pullup", "pullups", "pullup",
+	"pull-downs", "pulldown", "pull-down", "pulldown", "pull down", "pulldown", "half a dozen", "6")
+
+// sort is the kind of the sort that words name, "common anode", and the words without it.
+func sort(c *part.Catalogue, kind *part.Kind, words []string) (*part.Kind, []string) {
+	if len(kind.Emitters) < 2 {
+		return kind, words
+	}
+	for _, leg := range []string{"anode", "cathode"} {
+		i := slices.Index(words, leg)
+		if i < 0 {
+			continue
+		}
+		words = slices.Delete(slices.Clone(words), i, i+1)
+		if k := slices.Index(words, "common"); k >= 0 {
+			words = slices.Delete(words, k, k+1)
+		}
+		for n := range c.Kinds {
+			if k := &c.Kinds[n]; strings.HasSuffix(k.ID, "-"+leg) && k.Model == kind.Model && k.Body.Package == kind.Body.Package {
+				return k, words
+			}
+		}
+	}
+	return kind, words
+}
