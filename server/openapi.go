@@ -109,7 +109,10 @@ type byKey struct {
 func OpenAPI() ([]byte, error) {
 	r := openapi31.NewReflector()
 	r.Spec.Info.WithTitle("Cablaggio").WithVersion("1").
-		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457).")
+		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457). " +
+			"The server listens on the machine that it runs on, answers to its own names alone, and takes requests of its own pages and of programs on the machine: it asks nobody who they are.")
+	r.Spec.WithServers(openapi31.Server{URL: "http://127.0.0.1:8080"})
+	r.Spec.WithSecurity(map[string][]string{}) // none is needed
 	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(alwaysWritten), jsonschema.InterceptNullability(neverNull),
 		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName))
 	for _, op := range []struct {
@@ -282,7 +285,10 @@ func OpenAPI() ([]byte, error) {
 			status = http.StatusNoContent
 		}
 		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))
-		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) { cu.IsDefault = true })
+		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) {
+			cu.IsDefault = true
+			cu.Description = refusals(op.request)
+		})
 		if err := r.AddOperation(o); err != nil {
 			return nil, err
 		}
@@ -297,6 +303,47 @@ func OpenAPI() ([]byte, error) {
 	}
 	out.WriteByte('\n')
 	return out.Bytes(), nil
+}
+
+// refusals says what a request is refused for, and how: what each of its fields can be wrong
+// about, and what may happen to any.
+func refusals(request any) string {
+	out := []string{}
+	if request != nil {
+		has := map[string]bool{}
+		parameters(reflect.TypeOf(request), has)
+		if has["path"] {
+			out = append(out, "404 when there is nothing of that name")
+		}
+		if has["If-Match"] {
+			out = append(out, "400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag")
+		}
+		if has["Idempotency-Key"] {
+			out = append(out, "400 when the key is none; 422 when it was used for something else")
+		}
+		if has["json"] {
+			out = append(out, "413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right")
+		}
+		if has["query"] {
+			out = append(out, "400 or 422 when a parameter makes no sense")
+		}
+	}
+	return strings.Join(append(out, "403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on"), ". ") + "."
+}
+
+// parameters notes where the fields of a request come from, and the names of its headers.
+func parameters(t reflect.Type, has map[string]bool) {
+	for i := range t.NumField() {
+		f := t.Field(i)
+		if f.Anonymous && f.Type.Kind() == reflect.Struct {
+			parameters(f.Type, has)
+		}
+		for _, in := range []string{"path", "header", "query", "json"} {
+			if name := f.Tag.Get(in); name != "" {
+				has[in], has[name] = true, true
+			}
+		}
+	}
 }
 
 // A Format is an open format whose JSON Schema is made from the interface's description.

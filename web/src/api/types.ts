@@ -2300,6 +2300,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2350,6 +2351,7 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2378,6 +2380,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2406,6 +2409,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2438,6 +2442,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildList"];
                 };
             };
+            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2476,6 +2481,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2508,6 +2514,7 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2538,6 +2545,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2566,6 +2574,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2594,6 +2603,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2624,6 +2634,7 @@ export interface operations {
                     "application/json": components["schemas"]["AssemblyView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2654,6 +2665,7 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"][];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2684,6 +2696,7 @@ export interface operations {
                     "application/json": components["schemas"]["MeterList"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2714,6 +2727,7 @@ export interface operations {
                     "application/json": components["schemas"]["ControlList"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2751,6 +2765,7 @@ export interface operations {
                     "application/json": components["schemas"]["Diagnosis"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2783,6 +2798,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2822,6 +2838,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2853,6 +2870,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2882,6 +2900,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2912,6 +2931,7 @@ export interface operations {
                     "application/json": components["schemas"]["HandList"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2947,6 +2967,7 @@ export interface operations {
                     "application/json": components["schemas"]["LogPage"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2989,6 +3010,7 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3018,6 +3040,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3053,6 +3076,7 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3082,6 +3106,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3113,6 +3138,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3142,6 +3168,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3178,6 +3205,7 @@ export interface operations {
                     "application/json": components["schemas"]["PinTable"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3210,6 +3238,7 @@ export interface operations {
                     "application/json": components["schemas"]["Why"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3240,6 +3269,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3278,6 +3308,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3311,6 +3342,7 @@ export interface operations {
                     "application/json": components["schemas"]["Program"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3343,6 +3375,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3374,6 +3407,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResistorChoice"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3404,6 +3438,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3436,6 +3471,7 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionList"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3467,6 +3503,7 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionDetail"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3509,6 +3546,7 @@ export interface operations {
                     "application/json": components["schemas"]["BenchRecording"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3547,6 +3585,7 @@ export interface operations {
                     "application/json": components["schemas"]["Verdicts"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3579,6 +3618,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3607,6 +3647,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3644,6 +3685,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3670,6 +3712,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3702,6 +3745,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3730,6 +3774,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillList"];
                 };
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3762,6 +3807,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillView"];
                 };
             };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3798,6 +3844,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillAnswer"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3830,6 +3877,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillChoices"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3867,6 +3915,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillHint"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3903,6 +3952,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillEnd"];
                 };
             };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3931,6 +3981,7 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3959,6 +4010,7 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3989,6 +4041,7 @@ export interface operations {
                     "application/json": components["schemas"]["Phrase"];
                 };
             };
+            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4017,6 +4070,7 @@ export interface operations {
                     "application/json": components["schemas"]["StartList"];
                 };
             };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
