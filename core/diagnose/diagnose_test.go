@@ -103,16 +103,21 @@ func (a *tally) run(t testing.TB, o *observer, most int) {
 	a.by[kind] = x
 }
 
-// asks answers questions until it is settled or there were enough.
+// asks answers questions until it is settled or there were enough: those of the diagnosis, or
+// where the observer has a list of its own the next of those.
 func (o *observer) asks(t testing.TB, seen []Observation, most int) (*Result, int) {
 	begin := len(seen)
 	for {
 		r, err := o.c.Ask(seen)
 		require.NoError(t, err)
-		if r.Next == nil || len(seen) == begin+most {
+		if r.Next == nil || len(seen) == begin+most || o.list != nil && len(o.list) <= len(seen)-begin {
 			return r, len(seen) - begin
 		}
-		seen = append(seen, Observation{r.Next.Ask, o.answer(o.c.byID[r.Next.Ask], false)})
+		next := r.Next.Ask
+		if o.list != nil {
+			next = o.list[len(seen)-begin]
+		}
+		seen = append(seen, Observation{next, o.answer(o.c.byID[next], false)})
 	}
 }
 
@@ -135,6 +140,47 @@ func found(t *testing.T, names []string, every, most int, wrong float64, two boo
 	}
 	t.Log(out)
 	return out
+}
+
+// What the chosen questions are worth: with as many taken at random, or in the order of the
+// meter's list of checks, fewer faults are found.
+func TestBesideOtherOrders(t *testing.T) {
+	names, every := []string{"starts/dusk"}, 2
+	if testkit.Wide() {
+		names, every = builds(t), 3
+	}
+	const most = 3
+	chosen := found(t, names, every, most, 0, false)
+	random, listed := &tally{by: map[string][2]int{}}, &tally{by: map[string][2]int{}}
+	for _, name := range names {
+		c := read(t, name)
+		checks, err := c.meter.Checks(c.lib, c.doc)
+		require.NoError(t, err)
+		var inOrder []string
+		for _, k := range checks.Checks {
+			if _, ok := c.byID[k.ID]; ok {
+				inOrder = append(inOrder, k.ID)
+			}
+		}
+		for f := 0; f < len(c.faults); f += every {
+			if c.faults[f].Sometimes() {
+				continue
+			}
+			draw := rand.New(rand.NewPCG(7, uint64(f)))
+			var any []string
+			for _, i := range draw.Perm(len(c.asks)) {
+				if a := &c.asks[i]; a.Sort != Try && (a.Sort != Measure || c.holds(i)) {
+					any = append(any, a.ID)
+				}
+			}
+			random.run(t, &observer{c: c, f: []int{f}, list: any, rand: draw}, most)
+			listed.run(t, &observer{c: c, f: []int{f}, list: inOrder, rand: draw}, most)
+		}
+	}
+	share := func(a *tally) float64 { return float64(a.first) / float64(a.tried) }
+	t.Logf("found after %d: %.2f of all; at random %.2f of that, in the order of the list %.2f", most, share(chosen), share(random)/share(chosen), share(listed)/share(chosen))
+	assert.Greater(t, share(chosen), 1.2*share(random))
+	assert.Greater(t, share(chosen), 1.2*share(listed))
 }
 
 // few is a part of the builds, so that it takes seconds; -wide is all of them.

@@ -16,7 +16,8 @@ type observer struct {
 	c     *Case
 	f     []int // what is wrong
 	rand  *rand.Rand
-	wrong float64 // how often an observation is not what is there
+	wrong float64  // how often an observation is not what is there
+	list  []string // what is asked, instead of what the diagnosis asks; nil: that
 }
 
 // starts is what is noticed at first: what each lamp and each input does, of which something
