@@ -73,6 +73,9 @@ func TestDrill(t *testing.T) {
 	assert.Contains(t, end.Teaches, "long leg")
 	drawn := read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Build: "dimmer"}))
 	assert.Regexp(t, `^DIMMER-\w{6}$`, drawn.Code)
+	own := edit(t, begin(t), led).view(t).ID
+	drawn = read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Build: own}))
+	assert.Equal(t, drawn, read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Code: drawn.Code})), "on one's own build, too")
 	for _, x := range []server.NewDrill{{Code: "MOON-234567"}, {Code: "x"}, {Lesson: "flying"}, {Build: "moon"}} {
 		assert.Equal(t, http.StatusNotFound, call(t, http.MethodPost, "/api/drills", x).StatusCode, "%+v", x)
 	}

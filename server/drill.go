@@ -2,6 +2,7 @@ package server
 
 import (
 	"cmp"
+	"errors"
 	"math"
 	"math/rand/v2"
 	"net/http"
@@ -14,6 +15,7 @@ import (
 	"cablaggio/core/drill"
 	"cablaggio/core/fault"
 	"cablaggio/starts"
+	"cablaggio/store"
 )
 
 // DrillList is what can be drilled.
@@ -32,7 +34,7 @@ type DrillBuild struct {
 type NewDrill struct {
 	Lesson string     `json:"lesson,omitempty"`
 	Code   string     `json:"code,omitempty"`
-	Build  string     `json:"build,omitempty"` // to draw in; "" is any
+	Build  string     `json:"build,omitempty"` // to draw in: a ready one, or the id of one's own; "" is any ready one
 	Kind   fault.Kind `json:"kind,omitempty"`  // to draw; "" is any
 }
 
@@ -123,50 +125,64 @@ func (s *server) listDrills(c fiber.Ctx) error {
 // drilled is a drill with its build and its bench.
 type drilled struct {
 	*drill.Drill
+	lib   *build.Library
 	doc   *build.Document
 	about *diagnose.Case
 	bench *diagnose.Bench
 }
 
-// drillCase is the diagnosis of a ready build.
-func (s *server) drillCase(lib *build.Library, name string) (*build.Document, *diagnose.Case, error) {
-	for _, st := range starts.All() {
-		if st.ID != name {
-			continue
+// drillCase is the diagnosis of a ready build, by its name, or of one of the builder's, by its
+// id.
+func (s *server) drillCase(c fiber.Ctx, name string) (d drilled, err error) {
+	d.lib = s.lib(c)
+	i := slices.IndexFunc(starts.All(), func(st starts.Start) bool { return st.ID == name })
+	if i >= 0 {
+		d.doc, err = d.lib.Parse(starts.All()[i].Data)
+	} else {
+		ctx, cancel := ask(c)
+		defer cancel()
+		b, missing := s.Store.Get(ctx, name)
+		if errors.Is(missing, store.ErrNotFound) {
+			return d, problem(http.StatusNotFound, "There is no such build to drill on.", "the list of drills names the ready ones; others are where they were made")
+		} else if missing != nil {
+			return d, missing
 		}
-		doc, err := lib.Parse(st.Data)
-		if err != nil {
-			return nil, nil, err
-		}
-		o, err := s.cases.open(lib, doc)
-		return doc, o.diagnosis, err
+		d.lib = s.libOf(c, b)
+		d.doc, err = d.lib.Parse(b.Document)
 	}
-	return nil, nil, problem(http.StatusNotFound, "There is no such ready build.", "the list of drills names them")
+	if err != nil {
+		return d, err
+	}
+	o, err := s.cases.open(d.lib, d.doc)
+	d.about = o.diagnosis
+	return d, err
 }
 
 // drillOf finds the drill of a code.
-func (s *server) drillOf(lib *build.Library, code string) (*drilled, error) {
+func (s *server) drillOf(c fiber.Ctx, code string) (*drilled, error) {
 	name, ok := drill.BuildOf(code)
 	if !ok {
 		return nil, problem(http.StatusNotFound, "This is not the code of a drill.", "it looks like BLINK-7K2QMA")
 	}
-	doc, about, err := s.drillCase(lib, name)
+	d, err := s.drillCase(c, name)
 	if err != nil {
 		return nil, err
 	}
-	d, err := drill.Find(code, about)
+	found, err := drill.Find(code, d.about)
 	if err != nil {
 		return nil, problem(http.StatusNotFound, sentence(err.Error()), "")
 	}
-	return drillOn(d, doc, about)
+	return d.on(found)
 }
 
-func drillOn(d *drill.Drill, doc *build.Document, about *diagnose.Case) (*drilled, error) {
-	b, ok := about.Bench(d.Fault.ID)
+// on puts the fault of a drill on its bench.
+func (d drilled) on(found *drill.Drill) (*drilled, error) {
+	b, ok := d.about.Bench(found.Fault.ID)
 	if !ok {
 		return nil, problem(http.StatusNotFound, "There is no such drill.", "")
 	}
-	return &drilled{d, doc, about, b}, nil
+	d.Drill, d.bench = found, b
+	return &d, nil
 }
 
 // beginDrill draws a drill, or begins one by its lesson or its code.
@@ -175,13 +191,12 @@ func (s *server) beginDrill(c fiber.Ctx) error {
 	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
-	lib := s.lib(c)
 	if req.Code != "" {
-		d, err := s.drillOf(lib, req.Code)
+		d, err := s.drillOf(c, req.Code)
 		if err != nil {
 			return err
 		}
-		return s.sendDrill(c, lib, d)
+		return s.sendDrill(c, d)
 	}
 	name := req.Build
 	var lesson *drill.Lesson
@@ -197,30 +212,30 @@ func (s *server) beginDrill(c fiber.Ctx) error {
 		all := starts.All()
 		name = all[rand.IntN(len(all))].ID
 	}
-	doc, about, err := s.drillCase(lib, name)
+	d, err := s.drillCase(c, name)
 	if err != nil {
 		return err
 	}
-	var d *drill.Drill
+	var found *drill.Drill
 	if lesson != nil {
-		d, err = drill.OfLesson(*lesson, about)
+		found, err = drill.OfLesson(*lesson, d.about)
 	} else {
-		d, err = drill.Draw(name, about, req.Kind, rand.Uint64())
+		found, err = drill.Draw(name, d.about, req.Kind, rand.Uint64())
 	}
 	if err != nil {
 		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "another build, or any kind")
 	}
-	on, err := drillOn(d, doc, about)
+	on, err := d.on(found)
 	if err != nil {
 		return err
 	}
-	return s.sendDrill(c, lib, on)
+	return s.sendDrill(c, on)
 }
 
-func (s *server) sendDrill(c fiber.Ctx, lib *build.Library, d *drilled) error {
+func (s *server) sendDrill(c fiber.Ctx, d *drilled) error {
 	out := DrillView{Code: d.Code, Title: d.doc.Title, Does: d.does(), Parts: []DrillPart{}, Causes: []DrillCause{}}
-	if r := s.assembled.Make(lib, d.doc); r.Placement != nil {
-		out.Map = drawn(planned(lib, d.doc, r))
+	if r := s.assembled.Make(d.lib, d.doc); r.Placement != nil {
+		out.Map = drawn(planned(d.lib, d.doc, r))
 	}
 	for _, p := range d.doc.Parts {
 		if p.Of == "" {
@@ -261,7 +276,7 @@ func (d *drilled) does() []DrillDoing {
 }
 
 func (s *server) drillChoices(c fiber.Ctx) error {
-	d, err := s.drillOf(s.lib(c), c.Params("code"))
+	d, err := s.drillOf(c, c.Params("code"))
 	if err != nil {
 		return err
 	}
@@ -278,7 +293,7 @@ func (s *server) askDrill(c fiber.Ctx) error {
 	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
-	d, err := s.drillOf(s.lib(c), c.Params("code"))
+	d, err := s.drillOf(c, c.Params("code"))
 	if err != nil {
 		return err
 	}
@@ -298,7 +313,7 @@ func (s *server) hintDrill(c fiber.Ctx) error {
 	if len(req.Observations) > mostObserved {
 		return problem(http.StatusUnprocessableEntity, "There are too many observations.", "at most 400")
 	}
-	d, err := s.drillOf(s.lib(c), c.Params("code"))
+	d, err := s.drillOf(c, c.Params("code"))
 	if err != nil {
 		return err
 	}
@@ -318,7 +333,7 @@ func (s *server) nameDrill(c fiber.Ctx) error {
 	if _, err := s.body(c, &req); err != nil {
 		return err
 	}
-	d, err := s.drillOf(s.lib(c), c.Params("code"))
+	d, err := s.drillOf(c, c.Params("code"))
 	if err != nil {
 		return err
 	}

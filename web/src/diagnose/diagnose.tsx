@@ -83,6 +83,7 @@ export function Diagnose() {
   if (seen.length === 0 || changing) {
     return (
       <Things
+        build={view.id}
         things={d.things}
         seen={seen}
         considered={d.considered}

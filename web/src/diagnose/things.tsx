@@ -1,10 +1,12 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Observation, Thing } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { withTheRest } from "./observed";
 
 /** The beginning: what each thing does, as far as it is not what it should. */
 export function Things({
+  build,
   things,
   seen,
   considered,
@@ -14,6 +16,8 @@ export function Things({
   onBuilt,
   onDone,
 }: {
+  /** Its id. */
+  build: string;
   things: Thing[];
   seen: Observation[];
   considered: number;
@@ -129,6 +133,9 @@ export function Things({
         >
           I have not looked at the rest
         </Button>
+        <Link to={`/drill?build=${build}`} className="ml-auto underline underline-offset-4">
+          All is well? Practise on it
+        </Link>
         <span className="text-faint">
           {wrong.length === 0
             ? `Point at one thing at least. ${considered} single faults are thought of.`

@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Check } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { AwayError, answer, api } from "../api/client";
 import type { components } from "../api/types";
 import { Button, Choice } from "../shared/controls";
@@ -15,7 +15,8 @@ type New = components["schemas"]["NewDrill"];
 /** Where a drill begins: ten lessons, a draw, a code from a friend, and how it went so far. */
 export function DrillPage() {
   const go = useNavigate();
-  const [build, setBuild] = useState("");
+  const [params] = useSearchParams();
+  const [build, setBuild] = useState(params.get("build") ?? "");
   const [kind, setKind] = useState("");
   const [code, setCode] = useState("");
   const [done] = useState(record);
@@ -27,6 +28,10 @@ export function DrillPage() {
     queryFn: () => answer(api.GET("/api/drills")),
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
+  });
+  const own = useQuery({
+    queryKey: ["builds", "", false, "drill"],
+    queryFn: () => answer(api.GET("/api/builds", { params: { query: { search: "", bin: false, skip: 0 } } })),
   });
   const begin = useMutation({
     mutationFn: (wanted: New) => answer(api.POST("/api/drills", { body: wanted })),
@@ -85,11 +90,20 @@ export function DrillPage() {
             </h2>
             <Choice label="On" value={build} onChange={setBuild}>
               <option value="">any ready build</option>
-              {list.data?.builds.map((b) => (
-                <option key={b.id} value={b.id}>
-                  {b.title}
-                </option>
-              ))}
+              <optgroup label="Ready builds">
+                {list.data?.builds.map((b) => (
+                  <option key={b.id} value={b.id}>
+                    {b.title}
+                  </option>
+                ))}
+              </optgroup>
+              <optgroup label="Your builds">
+                {own.data?.builds.map((b) => (
+                  <option key={b.id} value={b.id}>
+                    {b.title}
+                  </option>
+                ))}
+              </optgroup>
             </Choice>
             <Choice label="What may be wrong" value={kind} onChange={setKind}>
               <option value="">anything</option>
