@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"github.com/stretchr/testify/assert"
 	"testing"
 )
 
@@ -28,10 +29,12 @@ func TestMeasuring(t *testing.T) {
 
 	b.click("link", "Log")
 	b.says("not as expected")
-	b.fill("Write down what you saw or did", "The plug was loose.")
+	b.fill("Write down what you saw or did", "The plug was **loose**. <img src=x onerror=alert(1)> [there](javascript:alert(1))")
 	b.click("button", "Keep it")
-	b.says("The plug was loose.")
-	b.click("button", "Take out: The plug was loose.")
+	b.says("The plug was loose. <img src=x onerror=alert(1)> there")
+	assert.Equal(t, []string{"loose"}, evaluate[[]string](b, `() => [...document.querySelectorAll('strong')].map((e) => e.innerText).filter((t) => t === 'loose')`))
+	assert.Empty(t, evaluate[[]string](b, `() => [...document.querySelectorAll('a')].map((a) => a.href).filter((h) => h.startsWith('javascript'))`))
+	b.click("button", "Take out: The plug was **loose**.")
 	b.says("A line was taken out")
 	b.click("button", "Put it back")
 	b.says("The plug was loose.")

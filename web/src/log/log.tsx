@@ -7,6 +7,7 @@ import { Dialog } from "../shared/dialog";
 import { FileButton } from "../shared/file-button";
 import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
+import { NoteText } from "./note-text";
 
 /** The Log stage: the book of the build, the newest line first. */
 export function Log() {
@@ -169,7 +170,7 @@ function Line({
               {since && <p className="text-care text-small">{since}</p>}
             </>
           ) : (
-            <p className="whitespace-pre-wrap">{entry.text}</p>
+            <NoteText text={entry.text} />
           )}
           {entry.picture && <Shown entry={entry} />}
           <p className="text-faint text-small">
