@@ -1,8 +1,9 @@
 package e2e
 
 import (
-	"github.com/stretchr/testify/assert"
 	"testing"
+
+	"github.com/stretchr/testify/assert"
 )
 
 // What to measure is gone through one by one; a wrong reading says what it may be; a

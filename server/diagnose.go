@@ -14,6 +14,7 @@ import (
 	"cablaggio/core/diagnose"
 	"cablaggio/core/meter"
 	"cablaggio/core/wiring"
+	"cablaggio/store"
 )
 
 // cases remembers diagnoses that go on, by the builds that they are of.
@@ -42,7 +43,8 @@ type Observed struct {
 
 // Diagnosis is what a builder can point at, and what is left to think.
 type Diagnosis struct {
-	Things []diagnose.Thing `json:"things"`
+	Things   []diagnose.Thing       `json:"things"`
+	Readings []diagnose.Observation `json:"readings"` // of the log, since a fault was found last, as far as they still apply
 	diagnose.Result
 }
 
@@ -54,7 +56,7 @@ func (s *server) diagnose(c fiber.Ctx) error {
 	if len(req.Observations) > mostObserved {
 		return problem(http.StatusUnprocessableEntity, "There are too many observations.", "at most 400")
 	}
-	_, lib, doc, err := s.opened(c)
+	b, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
 	}
@@ -63,28 +65,56 @@ func (s *server) diagnose(c fiber.Ctx) error {
 			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "note what is really there, in Assemble")
 		}
 	}
-	answer, err := s.cases.ask(lib, doc, req.Observations)
+	answer, about, err := s.cases.ask(lib, doc, req.Observations)
 	if err != nil {
+		return err
+	}
+	if answer.Readings, err = s.readings(c, b.ID, about); err != nil {
 		return err
 	}
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(answer)
 }
 
-// ask goes on with the diagnosis of a build.
-func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, error) {
-	o, err := k.open(lib, doc)
+// readings are those of a build's log that say something in a diagnosis.
+func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagnose.Observation, error) {
+	const most = 200 // entries that are looked through
+	ctx, cancel := ask(c)
+	defer cancel()
+	list, _, err := s.Store.Entries(ctx, id, store.EntryQuery{Most: most})
 	if err != nil {
 		return nil, err
+	}
+	out := []diagnose.Observation{}
+	for i := range list {
+		if list[i].Kind == "fault" {
+			break // what was read before, was read with that in it
+		}
+		v, err := entryView(&list[i])
+		if err != nil || v.Reading == nil || !about.Applies(v.Reading.Check, v.Reading.Expect.Text) {
+			continue
+		}
+		if !slices.ContainsFunc(out, func(o diagnose.Observation) bool { return o.Ask == v.Reading.Check }) {
+			out = append(out, diagnose.Observation{Ask: v.Reading.Check, Answer: v.Reading.Verdict.Text})
+		}
+	}
+	return out, nil
+}
+
+// ask goes on with the diagnosis of a build.
+func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
+	o, err := k.open(lib, doc)
+	if err != nil {
+		return nil, nil, err
 	}
 	var r *diagnose.Result
 	if err := k.within(o.key, func() { r, err = o.diagnosis.Ask(seen) }); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+		return nil, nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
-	return &Diagnosis{Things: o.diagnosis.Things(), Result: *r}, nil
+	return &Diagnosis{Things: o.diagnosis.Things(), Result: *r}, o.diagnosis, nil
 }
 
 // open is the diagnosis of a build, which begins unless it is remembered. Who opens it has a

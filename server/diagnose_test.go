@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/diagnose"
+	"cablaggio/core/meter"
 	"cablaggio/server"
 )
 
@@ -44,8 +45,17 @@ func TestDiagnosis(t *testing.T) {
 	} {
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis", x).StatusCode)
 	}
+	// What the meter read is offered, until a fault was found.
+	list := read[meter.List](t, call(t, http.MethodGet, path+"/checks", nil))
+	check := list.Checks[len(list.Checks)-1]
+	read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "reading", Check: check.ID, Reading: "0.01"}, "Idempotency-Key", "read-1"))
+	d = read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{}))
+	require.Len(t, d.Readings, 1)
+	assert.Equal(t, check.ID, d.Readings[0].Ask)
+	read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{Observations: d.Readings}))
 	e := read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "fault", Part: thing.Part, Text: d.Causes[0].Words}, "Idempotency-Key", "found-it-1"))
 	assert.Equal(t, "fault", e.Kind)
+	assert.Empty(t, read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{})).Readings)
 }
 
 // A lesson is begun, asked and named; what is hidden is not told before.

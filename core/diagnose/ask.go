@@ -99,24 +99,36 @@ func (c *Case) listAsks(also []meter.Question) {
 		}
 	}
 	for _, p := range c.survey.Proposals() {
-		c.addReading(p.Question, p.Part)
+		// The tips are the way round in which the reading is no negative one, as it is told; the
+		// name stays that of the proposal.
+		id, q := p.Question.ID(), p.Question
+		if q.Way == meter.Volts && c.below(q) {
+			q.Red, q.Black = q.Black, q.Red
+		}
+		c.addReading(id, q, p.Part)
 	}
 	for _, q := range also {
-		c.addReading(q, "")
+		c.addReading(q.ID(), q, "")
 	}
 	for i := range c.faults {
 		c.add(Ask{ID: "try:" + c.faults[i].Cure, Sort: Try, cure: c.faults[i].Cure, fault: i, trouble: tryTrouble})
 	}
 }
 
-func (c *Case) addReading(q meter.Question, part string) {
+// below reports whether a reading in volts would be a negative one.
+func (c *Case) below(q meter.Question) bool {
+	v, err := c.meter.Typical(c.net, q)
+	return err == nil && v < -1e-3
+}
+
+func (c *Case) addReading(id string, q meter.Question, part string) {
 	near := map[build.Terminal]bool{}
 	for _, t := range []build.Terminal{q.Red, q.Black} {
 		for u := range c.nearPiece(c.net.PieceOf(c.net.Node(t)), t) {
 			near[u] = true
 		}
 	}
-	c.add(Ask{ID: q.ID(), Sort: Measure, Part: part, question: q, near: near, trouble: wayTrouble[q.Way] + setTrouble*float64(len(q.Set))})
+	c.add(Ask{ID: id, Sort: Measure, Part: part, question: q, near: near, trouble: wayTrouble[q.Way] + setTrouble*float64(len(q.Set))})
 }
 
 func (c *Case) add(a Ask) {

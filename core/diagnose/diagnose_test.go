@@ -317,6 +317,28 @@ func TestContradictions(t *testing.T) {
 	assert.ErrorContains(t, err, "it is dark, faint, dim, lit")
 }
 
+// What is told to be measured is what is reckoned with: the same tips, the same sign.
+func TestTipsAreTheWayRoundThatIsTold(t *testing.T) {
+	for _, name := range []string{"demo/tram-stop", "starts/dusk"} {
+		c := read(t, name)
+		for i := range c.asks {
+			a := &c.asks[i]
+			if a.Sort != Measure || a.question.Way != meter.Volts {
+				continue
+			}
+			n := c.tell(a)
+			if n.Check == nil {
+				continue
+			}
+			x, ok := c.expectation(0, i)
+			if ok {
+				assert.Equal(t, n.Check.Expect.Text, x.Text, a.ID)
+				assert.Equal(t, n.Check.Question.Red, a.question.Red, a.ID)
+			}
+		}
+	}
+}
+
 func TestSay(t *testing.T) {
 	c := read(t, "demo/tram-stop")
 	for text, want := range map[string]Observation{

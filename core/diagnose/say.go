@@ -76,6 +76,17 @@ func (c *Case) should(i int) string {
 	return likeliest(p.labels)
 }
 
+// Applies reports whether a reading that was taken with an expectation is still an answer in
+// this case: the same is asked, and the same is expected.
+func (c *Case) Applies(ask, expected string) bool {
+	i, ok := c.byID[ask]
+	if !ok || c.asks[i].Sort != Measure {
+		return false
+	}
+	x, ok := c.expectation(0, i)
+	return ok && x.Text == expected
+}
+
 // sayings are words for what a thing does; the longest that is found counts.
 var sayings = []struct{ say, means string }{
 	{"does not light", dark}, {"doesn't light", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark},

@@ -1148,6 +1148,7 @@ export interface components {
             causes: components["schemas"]["Cause"][];
             considered: number;
             next?: components["schemas"]["Next"];
+            readings: components["schemas"]["Observation"][];
             sure: boolean;
             things: components["schemas"]["Thing"][];
             unexplained: string[];

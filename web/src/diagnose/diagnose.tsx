@@ -85,6 +85,7 @@ export function Diagnose() {
       <Things
         build={view.id}
         things={d.things}
+        readings={d.readings}
         seen={seen}
         considered={d.considered}
         found={found}

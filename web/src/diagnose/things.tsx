@@ -8,6 +8,7 @@ import { withTheRest } from "./observed";
 export function Things({
   build,
   things,
+  readings,
   seen,
   considered,
   found,
@@ -19,6 +20,8 @@ export function Things({
   /** Its id. */
   build: string;
   things: Thing[];
+  /** What the meter read that still applies. */
+  readings: Observation[];
   seen: Observation[];
   considered: number;
   /** What was put right last. */
@@ -31,7 +34,9 @@ export function Things({
   onDone: (seen: Observation[]) => void;
 }) {
   const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
-  const other = seen.filter((o) => !asks.has(o.ask));
+  const [withReadings, take] = useState(true);
+  const taken = withReadings ? readings : [];
+  const other = [...taken, ...seen.filter((o) => !asks.has(o.ask) && !taken.some((r) => r.ask === o.ask))];
   const [said, say] = useState(() => new Map(seen.map((o) => [o.ask, o.answer])));
   const should = new Map(things.flatMap((t) => t.states.map((s) => [s.ask, s.should] as const)));
   const pointed = [...said].map(([ask, answer]) => ({ ask, answer })).filter((o) => asks.has(o.ask));
@@ -133,6 +138,17 @@ export function Things({
         >
           I have not looked at the rest
         </Button>
+        {readings.length > 0 && (
+          <label className="flex min-h-10 items-center gap-2">
+            <input
+              type="checkbox"
+              checked={withReadings}
+              onChange={(event) => take(event.target.checked)}
+              className="size-5 accent-copper"
+            />
+            with {readings.length === 1 ? "the reading" : `the ${readings.length} readings`} of the meter
+          </label>
+        )}
         <Link to={`/drill?build=${build}`} className="ml-auto underline underline-offset-4">
           All is well? Practise on it
         </Link>
