@@ -148,20 +148,14 @@ func (s *server) run(c fiber.Ctx) error {
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), runPatience)
 	defer cancel()
-	var made *program.Compiled
-	if doc.Program != nil && !req.Bare {
-		if made, err = s.programs.compile(ctx, lib, doc); err != nil {
-			return err
-		}
+	if req.Bare {
+		doc.Program = nil
 	}
-	if req.Built {
-		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
-			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
-		}
+	net, made, err := s.onBench(ctx, lib, doc, req.Built)
+	if err != nil {
+		return err
 	}
-	bare := doc.Clone()
-	bare.Assembly, bare.Program = nil, nil
-	r, err := bench.Run(ctx, s.programs.known.Build(lib, bare), made, bench.Options{Actions: req.Actions, Lasts: time.Duration(req.Seconds * 1e9), Seed: req.Seed})
+	r, err := bench.Run(ctx, net, made, bench.Options{Actions: req.Actions, Lasts: time.Duration(req.Seconds * 1e9), Seed: req.Seed})
 	var wrong *bench.ActionError
 	switch {
 	case errors.As(err, &wrong):
@@ -187,6 +181,28 @@ func (s *server) run(c fiber.Ctx) error {
 		return err
 	}
 	return sendFile(c, doc.Title, "-run."+req.Format, "text/plain; charset=utf-8", out.Bytes())
+}
+
+// onBench is the network of a build with its program, as planned, or as it was really built.
+func (s *server) onBench(ctx context.Context, lib *build.Library, doc *build.Document, built bool) (net *wiring.Network, made *program.Compiled, err error) {
+	if doc.Program != nil {
+		if made, err = s.programs.compile(ctx, lib, doc); err != nil {
+			return nil, nil, err
+		}
+	}
+	if built {
+		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+			return nil, nil, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+		}
+	}
+	return s.programs.known.Build(lib, bareOf(doc)), made, nil
+}
+
+// bareOf is a build but for what its network does not depend on.
+func bareOf(doc *build.Document) *build.Document {
+	bare := doc.Clone()
+	bare.Assembly, bare.Program = nil, nil
+	return bare
 }
 
 // compile compiles the program of a document, or gives what was compiled of it last.

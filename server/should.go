@@ -8,9 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/assembly"
 	"cablaggio/core/build"
-	"cablaggio/core/program"
 	"cablaggio/core/should"
 )
 
@@ -47,27 +45,15 @@ func (s *server) should(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", "no-store")
 	if req.Read {
-		bare := doc.Clone()
-		bare.Assembly, bare.Program = nil, nil
-		r := should.NewReader(s.programs.known.Build(lib, bare))
+		r := should.NewReader(s.programs.known.Build(lib, bareOf(doc)))
 		return c.JSON(Verdicts{Verdicts: r.ReadAll(req.Sentences), Suggest: r.Suggest()})
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), shouldPatience)
 	defer cancel()
-	var made *program.Compiled
-	if doc.Program != nil {
-		if made, err = s.programs.compile(ctx, lib, doc); err != nil {
-			return err
-		}
+	net, made, err := s.onBench(ctx, lib, doc, req.Built)
+	if err != nil {
+		return err
 	}
-	if req.Built {
-		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
-			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
-		}
-	}
-	bare := doc.Clone()
-	bare.Assembly, bare.Program = nil, nil
-	net := s.programs.known.Build(lib, bare)
 	out := Verdicts{Suggest: should.NewReader(net).Suggest()}
 	select {
 	case s.programs.turns <- struct{}{}:

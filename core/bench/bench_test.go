@@ -22,9 +22,8 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/program"
+	"cablaggio/core/testkit/ready"
 	"cablaggio/core/wiring"
-	"cablaggio/demo"
-	"cablaggio/starts"
 	"cablaggio/toolchain"
 )
 
@@ -39,7 +38,7 @@ type a struct {
 	made *program.Compiled
 }
 
-func ready(t testing.TB, doc *build.Document, text string) a {
+func compiled(t testing.TB, doc *build.Document, text string) a {
 	t.Helper()
 	b, _ := lib.Board(doc.Board)
 	p := doc.Program
@@ -52,26 +51,6 @@ func ready(t testing.TB, doc *build.Document, text string) a {
 	bare := doc.Clone()
 	bare.Program = nil
 	return a{wiring.Build(lib, bare), made}
-}
-
-func start(t testing.TB, id string) *build.Document {
-	t.Helper()
-	for _, s := range starts.All() {
-		if s.ID == id {
-			doc, err := lib.Parse(s.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	for _, d := range demo.Builds() {
-		if d.Name == id {
-			doc, err := lib.Parse(d.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	t.Fatal("no such build: " + id)
-	return nil
 }
 
 func (x a) run(t testing.TB, script string, lasts time.Duration, seed uint64) *bench.Recording {
@@ -108,7 +87,7 @@ func printed(r *bench.Recording) (s string) {
 
 // What a visitor of the tram stop would expect.
 func TestATramIsAskedToStop(t *testing.T) {
-	r := ready(t, start(t, "tram-stop"), "").run(t, "1s press request button; 1.1s release request button; 2s set dusk sensor to 2; 3s turn dimmer to 100 %; 4s press button1; 4.2s release button1", 5*time.Second, 1)
+	r := compiled(t, ready.Build(t, lib, "tram-stop"), "").run(t, "1s press request button; 1.1s release request button; 2s set dusk sensor to 2; 3s turn dimmer to 100 %; 4s press button1; 4.2s release button1", 5*time.Second, 1)
 	lamp := row(t, r, bench.LampRow, "stop request lamp")
 	assert.Less(t, at(lamp, 1).Value, 1.0)
 	assert.Greater(t, at(lamp, 1.2).Value, 50.0)
@@ -126,7 +105,7 @@ func TestATramIsAskedToStop(t *testing.T) {
 // The same seed gives the same bytes; another seed another bounce; and a longer run begins as
 // the shorter one.
 func TestARunIsDeterministic(t *testing.T) {
-	x := ready(t, start(t, "toggle"), "")
+	x := compiled(t, ready.Build(t, lib, "toggle"), "")
 	script := "0.5s press button; 0.8s release button; 1.5s press button; 1.6s release button"
 	bytesOf := func(r *bench.Recording) string {
 		data, err := json.Marshal(r)
@@ -151,8 +130,8 @@ func TestARunIsDeterministic(t *testing.T) {
 // A press that is read by a loop without debounce toggles more than once for some seeds; one
 // that waits never does (common practice).
 func TestBounce(t *testing.T) {
-	hasty := ready(t, start(t, "toggle"), "bool lit, was = HIGH;\nvoid setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); }\nvoid loop() { bool now = digitalRead(4); if (was && !now) lit = !lit; was = now; digitalWrite(7, lit); }")
-	patient := ready(t, start(t, "toggle"), "")
+	hasty := compiled(t, ready.Build(t, lib, "toggle"), "bool lit, was = HIGH;\nvoid setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); }\nvoid loop() { bool now = digitalRead(4); if (was && !now) lit = !lit; was = now; digitalWrite(7, lit); }")
+	patient := compiled(t, ready.Build(t, lib, "toggle"), "")
 	wrong := 0
 	for seed := range uint64(20) {
 		for _, x := range []a{hasty, patient} {
@@ -175,7 +154,7 @@ func TestAnInputThatFloats(t *testing.T) {
 	require.NoError(t, err)
 	text := "int last = -1;\nvoid setup() { Serial.begin(115200); pinMode(4, MODE); }\nvoid loop() { int now = digitalRead(4); if (now != last) { last = now; Serial.println(now); } delay(1); }"
 	changes := func(mode, script string) int {
-		r := ready(t, doc, strings.Replace(text, "MODE", mode, 1)).run(t, script, 2*time.Second, 3)
+		r := compiled(t, doc, strings.Replace(text, "MODE", mode, 1)).run(t, script, 2*time.Second, 3)
 		return strings.Count(printed(r), "\n")
 	}
 	quiet, touched := changes("INPUT", ""), changes("INPUT", "0.1s touch D4; 0.6s touch D4; 1.1s touch D4")
@@ -191,7 +170,7 @@ func TestAMillisecondClock(t *testing.T) {
 void hit() { unsigned long now = millis(); if (now - last < 100) return; took = now - last; last = now; }
 void setup() { Serial.begin(115200); pinMode(2, INPUT_PULLUP); pinMode(4, OUTPUT); pinMode(7, OUTPUT); attachInterrupt(digitalPinToInterrupt(2), hit, FALLING); }
 void loop() { static unsigned long told = 0; noInterrupts(); unsigned long ms = took; unsigned long at = last; interrupts(); if (at != told) { told = at; Serial.println(1000.0 / ms); } }`
-	r := ready(t, start(t, "wheel"), text).run(t, "0s spin water wheel at 6 Hz", 5*time.Second, 1)
+	r := compiled(t, ready.Build(t, lib, "wheel"), text).run(t, "0s spin water wheel at 6 Hz", 5*time.Second, 1)
 	lines := strings.Fields(printed(r))
 	require.Greater(t, len(lines), 20)
 	seen := map[string]int{}
@@ -205,7 +184,7 @@ void loop() { static unsigned long told = 0; noInterrupts(); unsigned long ms = 
 
 // A pause of 100 ms makes a press wait up to 100 ms.
 func TestAPressWaits(t *testing.T) {
-	x := ready(t, start(t, "button"), "void setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); }\nvoid loop() { digitalWrite(7, !digitalRead(4)); delay(100); }")
+	x := compiled(t, ready.Build(t, lib, "button"), "void setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); }\nvoid loop() { digitalWrite(7, !digitalRead(4)); delay(100); }")
 	most := 0.0
 	for k := range 10 {
 		press := 1 + float64(k)*0.013
@@ -246,7 +225,7 @@ func TestGhosts(t *testing.T) {
 			text += "digitalWrite(" + legs[2] + ", HIGH); "
 		}
 		text += "delay(500); }"
-		r := ready(t, doc, text).run(t, "", 2*time.Second, 1)
+		r := compiled(t, doc, text).run(t, "", 2*time.Second, 1)
 		ghosts := false
 		for _, x := range r.Rows {
 			if x.Kind == bench.LampRow && len(x.Changes) > 3 {
@@ -261,7 +240,7 @@ func TestGhosts(t *testing.T) {
 func TestStress(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("no resistor", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Type: "red", Hookup: "no-resistor", Pin: "D4"}})
 	require.NoError(t, err)
-	r := ready(t, doc, "void setup() { pinMode(4, OUTPUT); delay(700); digitalWrite(4, HIGH); }\nvoid loop() { delay(10); }").run(t, "", 2*time.Second, 1)
+	r := compiled(t, doc, "void setup() { pinMode(4, OUTPUT); delay(700); digitalWrite(4, HIGH); }\nvoid loop() { delay(10); }").run(t, "", 2*time.Second, 1)
 	require.NotEmpty(t, r.Stress)
 	assert.InDelta(t, 0.7, r.Stress[0].At, 0.001)
 }
@@ -273,13 +252,13 @@ func TestEyes(t *testing.T) {
 		"digitalWrite(4, HIGH); delay(10);":                                    "lit, at",
 		"delay(10);":                                                           "dark",
 	} {
-		r := ready(t, start(t, "blink"), "void setup() { pinMode(4, OUTPUT); }\nvoid loop() { "+text+" }").run(t, "", 4*time.Second, 1)
+		r := compiled(t, ready.Build(t, lib, "blink"), "void setup() { pinMode(4, OUTPUT); }\nvoid loop() { "+text+" }").run(t, "", 4*time.Second, 1)
 		assert.Contains(t, row(t, r, bench.LampRow, "firefly").Looks, want, text)
 	}
 }
 
 func TestScriptsThatMakeNoSense(t *testing.T) {
-	net := ready(t, start(t, "tram-stop"), "").net
+	net := compiled(t, ready.Build(t, lib, "tram-stop"), "").net
 	for script, right := range map[string]string{
 		"press button1":                   "write when, what and what of",
 		"1s press":                        "names no part",
@@ -307,7 +286,7 @@ func TestScriptsThatMakeNoSense(t *testing.T) {
 
 // In quotes the marks of a script are what they are.
 func TestScriptsWithMarksInThem(t *testing.T) {
-	net := wiring.Build(lib, start(t, "keypad"))
+	net := wiring.Build(lib, ready.Build(t, lib, "keypad"))
 	for script, want := range map[string][]bench.Action{
 		`1s type "a;b#c" # said`:                          {{At: 1, Do: bench.Type, Text: "a;b#c"}},
 		`1s type "say \"on; off\"";2s touch D2`:           {{At: 1, Do: bench.Type, Text: `say "on; off"`}, {At: 2, Do: bench.Touch, Of: "D2"}},
@@ -330,7 +309,7 @@ func TestScriptsWithMarksInThem(t *testing.T) {
 func TestHands(t *testing.T) {
 	hands := func(id string) map[string]bench.Hand {
 		out := map[string]bench.Hand{}
-		for _, h := range bench.Hands(wiring.Build(lib, start(t, id))) {
+		for _, h := range bench.Hands(wiring.Build(lib, ready.Build(t, lib, id))) {
 			out[h.Of] = h
 		}
 		return out
@@ -356,7 +335,7 @@ func TestHands(t *testing.T) {
 }
 
 func FuzzScript(f *testing.F) {
-	net := wiring.Build(lib, start(f, "tram-stop"))
+	net := wiring.Build(lib, ready.Build(f, lib, "tram-stop"))
 	f.Add("1.2s press button1; 2s turn dimmer to 50 %")
 	f.Add("6s type \"on\"")
 	f.Add("6s type \"o;#n\\\"\" # \"")
@@ -377,7 +356,7 @@ func FuzzScript(f *testing.F) {
 
 // A dump has a variable for each row, and its times go forwards.
 func TestDump(t *testing.T) {
-	r := ready(t, start(t, "tram-stop"), "").run(t, "1s press button1; 1.2s release button1", 2*time.Second, 1)
+	r := compiled(t, ready.Build(t, lib, "tram-stop"), "").run(t, "1s press button1; 1.2s release button1", 2*time.Second, 1)
 	var out bytes.Buffer
 	require.NoError(t, r.VCD(&out))
 	last, variables := -1, map[string]bool{}
@@ -408,7 +387,7 @@ func TestDump(t *testing.T) {
 
 // Without a program all pins are let go, and time goes by all the same.
 func TestNoProgram(t *testing.T) {
-	r, err := bench.Run(t.Context(), wiring.Build(lib, start(t, "button")), nil, bench.Options{Lasts: 24 * time.Hour})
+	r, err := bench.Run(t.Context(), wiring.Build(lib, ready.Build(t, lib, "button")), nil, bench.Options{Lasts: 24 * time.Hour})
 	require.NoError(t, err)
 	assert.Equal(t, 86400.0, r.Ended)
 	assert.Equal(t, "over", r.How)
@@ -417,9 +396,9 @@ func TestNoProgram(t *testing.T) {
 // The drawing is well-formed, has a line for each row, and names with signs in them stand in it
 // as they are.
 func TestSVG(t *testing.T) {
-	doc := start(t, "toggle")
+	doc := ready.Build(t, lib, "toggle")
 	doc.Part("led1").Name = "lamp <1> & more"
-	r := ready(t, doc, "").run(t, "1s press button1; 1.2s release button1", 3*time.Second, 1)
+	r := compiled(t, doc, "").run(t, "1s press button1; 1.2s release button1", 3*time.Second, 1)
 	var out bytes.Buffer
 	require.NoError(t, r.SVG(&out))
 	d := xml.NewDecoder(bytes.NewReader(out.Bytes()))

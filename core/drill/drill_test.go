@@ -11,22 +11,14 @@ import (
 	"cablaggio/core/drill"
 	"cablaggio/core/meter"
 	"cablaggio/core/testkit"
+	"cablaggio/core/testkit/ready"
 	"cablaggio/core/wiring"
-	"cablaggio/starts"
 )
 
 func aCase(t testing.TB, id string) *diagnose.Case {
 	t.Helper()
 	lib := build.Shipped()
-	for _, s := range starts.All() {
-		if s.ID == id {
-			doc, err := lib.Parse(s.Data)
-			require.NoError(t, err)
-			return diagnose.New(wiring.NewKnown(), meter.Handheld(), lib, doc)
-		}
-	}
-	t.Fatal("no such build: " + id)
-	return nil
+	return diagnose.New(wiring.NewKnown(), meter.Handheld(), lib, ready.Build(t, lib, id))
 }
 
 // Every lesson has a fault that is noticed; who asks what the diagnosis asks finds it, and its

@@ -15,32 +15,11 @@ import (
 	"cablaggio/core/placement"
 	"cablaggio/core/plan"
 	"cablaggio/core/testkit"
+	"cablaggio/core/testkit/ready"
 	"cablaggio/core/wiring"
-	"cablaggio/demo"
-	"cablaggio/starts"
 )
 
 var lib = build.Shipped()
-
-func ready(t testing.TB, id string) *build.Document {
-	t.Helper()
-	for _, s := range starts.All() {
-		if s.ID == id {
-			doc, err := lib.Parse(s.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	for _, d := range demo.Builds() {
-		if d.Name == id {
-			doc, err := lib.Parse(d.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	t.Fatal("no such build: " + id)
-	return nil
-}
 
 func list(t testing.TB, doc *build.Document) []fault.Fault {
 	t.Helper()
@@ -64,7 +43,7 @@ func named(t testing.TB, all []fault.Fault, id string) *fault.Fault {
 // and a build with it is a build.
 func TestEveryFaultIsWhole(t *testing.T) {
 	for _, name := range []string{"dusk", "colours", "keypad", "tram-stop", "seedling-shelf"} {
-		doc := ready(t, name)
+		doc := ready.Build(t, lib, name)
 		ids, sights := map[string]bool{}, map[string]string{}
 		last := 1e9
 		for _, f := range list(t, doc) {
@@ -95,7 +74,7 @@ func TestEveryFaultIsWhole(t *testing.T) {
 
 // What was plugged in wrongly is what the nets say that a hand would make.
 func TestWhatFaultsDo(t *testing.T) {
-	doc := ready(t, "tram-stop")
+	doc := ready.Build(t, lib, "tram-stop")
 	all := list(t, doc)
 	joined := func(id string, a, b build.Terminal) bool {
 		t.Helper()
@@ -121,8 +100,8 @@ func TestWhatFaultsDo(t *testing.T) {
 	assert.Equal(t, 2200.0, with.Part("led1-resistor").Values["resistance"])
 	assert.Equal(t, 180.0, with.Part("light-resistor1-sense").Values["resistance"])
 
-	rgb := list(t, ready(t, "colours"))
-	with, ok := named(t, rgb, "case:led-rgb-cathode1:led-rgb-anode").Apply(ready(t, "colours"))
+	rgb := list(t, ready.Build(t, lib, "colours"))
+	with, ok := named(t, rgb, "case:led-rgb-cathode1:led-rgb-anode").Apply(ready.Build(t, lib, "colours"))
 	require.True(t, ok)
 	assert.Equal(t, "led-rgb-anode", with.Part("led-rgb-cathode1").Kind)
 }
@@ -131,7 +110,7 @@ func TestWhatFaultsDo(t *testing.T) {
 // where they lie crosswise.
 func TestAButtonTurned(t *testing.T) {
 	for id, always := range map[string]bool{"hold": true, "toggle": false} {
-		doc := ready(t, id)
+		doc := ready.Build(t, lib, id)
 		with, ok := named(t, list(t, doc), "quarter:button1").Apply(doc)
 		require.True(t, ok)
 		pin := doc.Part("button1").Signals[0].Pin
@@ -141,7 +120,7 @@ func TestAButtonTurned(t *testing.T) {
 
 // What is wrong in the program changes what the pins are set to, not the wiring.
 func TestFaultsOfTheProgram(t *testing.T) {
-	doc := ready(t, "tram-stop")
+	doc := ready.Build(t, lib, "tram-stop")
 	all := list(t, doc)
 	net := wiring.Build(lib, doc)
 	meant := wiring.Settings{"D4": "high", "D5": "low"}
@@ -167,7 +146,7 @@ func TestFaultsOfTheProgram(t *testing.T) {
 }
 
 func TestNowAndThen(t *testing.T) {
-	all := list(t, ready(t, "blink"))
+	all := list(t, ready.Build(t, lib, "blink"))
 	n := 0
 	for i := range all {
 		g, ok := all[i].NowAndThen()
@@ -177,7 +156,7 @@ func TestNowAndThen(t *testing.T) {
 		n++
 		assert.True(t, g.Sometimes())
 		assert.Contains(t, []fault.Kind{fault.Open, fault.NoWire}, all[i].Kind)
-		_, ok = g.Apply(ready(t, "blink"))
+		_, ok = g.Apply(ready.Build(t, lib, "blink"))
 		assert.False(t, ok, "a build is not so now and then")
 	}
 	assert.Greater(t, n, 4)
@@ -185,7 +164,7 @@ func TestNowAndThen(t *testing.T) {
 
 // The meter looks for what differs, once.
 func TestDistinct(t *testing.T) {
-	all := list(t, ready(t, "tram-stop"))
+	all := list(t, ready.Build(t, lib, "tram-stop"))
 	few := fault.Distinct(all)
 	same := map[string]bool{}
 	for i := range few {

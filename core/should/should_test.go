@@ -11,6 +11,7 @@ import (
 	"cablaggio/core/program"
 	"cablaggio/core/should"
 	"cablaggio/core/testkit"
+	"cablaggio/core/testkit/ready"
 	"cablaggio/core/wiring"
 	"cablaggio/demo"
 	"cablaggio/starts"
@@ -18,26 +19,6 @@ import (
 )
 
 var lib = build.Shipped()
-
-func ready(t testing.TB, id string) *build.Document {
-	t.Helper()
-	for _, s := range starts.All() {
-		if s.ID == id {
-			doc, err := lib.Parse(s.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	for _, d := range demo.Builds() {
-		if d.Name == id {
-			doc, err := lib.Parse(d.Data)
-			require.NoError(t, err)
-			return doc
-		}
-	}
-	t.Fatal("no such build: " + id)
-	return nil
-}
 
 // try tries the sentences of a build.
 func try(t testing.TB, doc *build.Document, tries int) []should.Verdict {
@@ -74,7 +55,7 @@ func TestReadyBuildsDoWhatTheyShould(t *testing.T) {
 		}
 	}
 	for _, name := range names {
-		for _, v := range try(t, ready(t, name), tries) {
+		for _, v := range try(t, ready.Build(t, lib, name), tries) {
 			assert.Empty(t, v.Wrong, "%s: %s", name, v.Text)
 			assert.True(t, v.Holds, "%s: %s: %+v", name, v.Text, v.Broken)
 			assert.NotZero(t, v.Tried, "%s: %s was never tried", name, v.Text)
@@ -97,7 +78,7 @@ func TestBrokenPrograms(t *testing.T) {
 		{"row", "digitalWrite(lamps[i], LOW)", "digitalWrite(lamps[0], LOW)", "lamp 1, lamp 2, lamp 3, lamp 4, lamp 5 and lamp 6 light one at a time", "are lit together", 0},
 		{"thermometer", "limit = 28", "limit = 38", "while thermometer is above 30 °C, too warm is lit", "too warm is dark", 1},
 	} {
-		doc := ready(t, x.build)
+		doc := ready.Build(t, lib, x.build)
 		require.Contains(t, doc.Program.Text, x.was)
 		doc.Program.Text = strings.Replace(doc.Program.Text, x.was, x.is, 1)
 		found := false
@@ -117,7 +98,7 @@ func TestBrokenPrograms(t *testing.T) {
 }
 
 func TestBrokenWiringIsToldFromTheProgram(t *testing.T) {
-	doc := ready(t, "button")
+	doc := ready.Build(t, lib, "button")
 	i := doc.NetOf("led1.cathode")
 	require.GreaterOrEqual(t, i, 0)
 	b, _ := lib.Board(doc.Board)
@@ -131,7 +112,7 @@ func TestBrokenWiringIsToldFromTheProgram(t *testing.T) {
 }
 
 func reader(t testing.TB, id string) *should.Reader {
-	bare := ready(t, id)
+	bare := ready.Build(t, lib, id)
 	bare.Program = nil
 	return should.NewReader(wiring.Build(lib, bare))
 }

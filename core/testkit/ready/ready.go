@@ -13,18 +13,37 @@ import (
 func Builds(t testing.TB, lib *build.Library) map[string]*build.Document {
 	t.Helper()
 	out := map[string]*build.Document{}
-	take := func(name string, data []byte) {
-		doc, err := lib.Parse(data)
-		if err != nil {
-			t.Fatalf("%s: %v", name, err)
-		}
-		out[name] = doc
-	}
 	for _, d := range demo.Builds() {
-		take("demo "+d.Name, d.Data)
+		out["demo "+d.Name] = parsed(t, lib, d.Name, d.Data)
 	}
 	for _, s := range starts.All() {
-		take("start "+s.ID, s.Data)
+		out["start "+s.ID] = parsed(t, lib, s.ID, s.Data)
 	}
 	return out
+}
+
+// Build returns one of them: a start by its id, or a demo build by its name.
+func Build(t testing.TB, lib *build.Library, name string) *build.Document {
+	t.Helper()
+	for _, s := range starts.All() {
+		if s.ID == name {
+			return parsed(t, lib, name, s.Data)
+		}
+	}
+	for _, d := range demo.Builds() {
+		if d.Name == name {
+			return parsed(t, lib, name, d.Data)
+		}
+	}
+	t.Fatalf("there is no ready build %q", name)
+	return nil
+}
+
+func parsed(t testing.TB, lib *build.Library, name string, data []byte) *build.Document {
+	t.Helper()
+	doc, err := lib.Parse(data)
+	if err != nil {
+		t.Fatalf("%s: %v", name, err)
+	}
+	return doc
 }

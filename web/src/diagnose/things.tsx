@@ -149,9 +149,11 @@ export function Things({
             with {readings.length === 1 ? "the reading" : `the ${readings.length} readings`} of the meter
           </label>
         )}
-        <Link to={`/drill?build=${build}`} className="ml-auto underline underline-offset-4">
-          All is well? Practise on it
-        </Link>
+        {wrong.length === 0 && (
+          <Link to={`/drill?build=${build}`} className="order-last ml-auto underline underline-offset-4">
+            All is well? Practise on it
+          </Link>
+        )}
         <span className="text-faint">
           {wrong.length === 0
             ? `Point at one thing at least. ${considered} single faults are thought of.`
