@@ -81,6 +81,9 @@ func (c *Case) listAsks(also []meter.Question) {
 	for i, a := range c.actors {
 		near := c.nearPiece(c.net.PieceWith(a.element), build.Of(a.part.ID, ""))
 		for k, s := range a.states {
+			if a.swings && k > 0 {
+				break // it is told by both together
+			}
 			id := a.part.ID
 			if a.part.Name != a.name { // one of several in a case
 				id += "/" + strings.ReplaceAll(a.name, " ", "-")

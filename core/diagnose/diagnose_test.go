@@ -15,6 +15,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/build"
+	"cablaggio/core/fault"
 	"cablaggio/core/meter"
 	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
@@ -361,6 +362,14 @@ func TestSay(t *testing.T) {
 		_, err := c.Say(text)
 		assert.ErrorContains(t, err, right, text)
 	}
+	shelf := read(t, "demo/seedling-shelf")
+	o, err := shelf.Say("the alarm buzzer makes no sound")
+	require.NoError(t, err)
+	wire := slices.IndexFunc(shelf.faults, func(f fault.Fault) bool { return f.Kind == fault.NoWire && slices.Contains(f.Parts, "buzzer1") })
+	r, err := shelf.Ask([]Observation{o, {"look:buzzer1", shelf.faults[wire].Cure}})
+	require.NoError(t, err)
+	assert.Contains(t, r.Causes[0].Faults, shelf.faults[wire].ID)
+	assert.Equal(t, "Alarm buzzer works when GP3 (alarm buzzer) is high.", r.Causes[0].Proof)
 	q, o, err := ParseReading(c.lib, c.doc, "led1.anode,GND when D4=high = 2.13 V")
 	require.NoError(t, err)
 	assert.Equal(t, meter.Volts, q.Way)

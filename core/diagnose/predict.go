@@ -155,6 +155,9 @@ func (c *Case) steady(k int, a *Ask) prediction {
 		x := c.actors[a.actor]
 		set := under(x.states[a.state].set)
 		n := nets.on()
+		if x.swings {
+			return prediction{labels: seenAs(c.swing(n, set, under(x.states[1].set), &x) / x.full)}
+		}
 		if dead := nets.dead(); len(dead) > 0 {
 			if low, high, ok := c.frozen(dead, set, x.element); ok {
 				mix := map[string]float64{}
@@ -220,6 +223,24 @@ func (c *Case) frozen(dead map[string]bool, set wiring.Settings, element int) (l
 	return low, high, ok
 }
 
+// swing is how far the voltage of an actor goes between two states.
+func (c *Case) swing(n *wiring.Network, one, other wiring.Settings, x *actor) float64 {
+	volts := func(set wiring.Settings) float64 {
+		settings, err := n.Resolve(set)
+		p := n.PieceWith(x.element)
+		if err != nil || p == nil {
+			return 0
+		}
+		s, err := p.At(p.Restrict(settings))
+		a, b := n.Ends(x.element)
+		if err != nil || !s.Held(a) || !s.Held(b) {
+			return 0
+		}
+		return s.Typical(a) - s.Typical(b)
+	}
+	return math.Abs(volts(one) - volts(other))
+}
+
 // doing is what an actor does in a state.
 func (c *Case) doing(n *wiring.Network, set wiring.Settings, x *actor) map[string]float64 {
 	amps := 0.0
@@ -237,10 +258,15 @@ func (c *Case) doing(n *wiring.Network, set wiring.Settings, x *actor) map[strin
 			amps = math.Abs(amps)
 		}
 	}
-	l := light.Lightness(math.Max(amps, 0) / x.full)
 	if x.lamp && amps < rig.OnAmps/2 {
-		l = math.Min(l, 0)
+		amps = 0
 	}
+	return seenAs(math.Max(amps, 0) / x.full)
+}
+
+// seenAs is how likely each doing is taken for what is there, of a part of what should be.
+func seenAs(part float64) map[string]float64 {
+	l := light.Lightness(part)
 	out := map[string]float64{}
 	for i, d := range doings {
 		to := math.Inf(1)

@@ -24,7 +24,8 @@ type Doing struct {
 	Ask    string `json:"ask"`
 	When   string `json:"when"`   // the state, in words
 	Short  string `json:"short"`  // the same in two words, where that is enough: "switched on"
-	Should string `json:"should"` // what it does when all is well
+	Should string `json:"should"` // what it does when all is well, as it is answered
+	Says   string `json:"says"`   // the same in words: "should be lit"
 }
 
 // Things lists what a builder can point at at first.
@@ -37,6 +38,16 @@ func (c *Case) Things() []Thing {
 		}
 		t := Thing{Part: a.Part, Sort: a.Sort, Words: []string{}}
 		d := Doing{Ask: a.ID, Should: c.should(i)}
+		switch {
+		case a.Sort == Reads:
+			d.Says = "should read " + d.Should
+		case c.actors[a.actor].lamp:
+			d.Says = "should be " + d.Should
+		case d.Should == acts[lit]:
+			d.Says = "should work"
+		default:
+			d.Says = "should do " + d.Should
+		}
 		if a.Sort == See {
 			t.Name, t.Words = c.actors[a.actor].name, c.doingWords(a.actor)
 			s := c.actors[a.actor].states[a.state]
@@ -89,7 +100,7 @@ func (c *Case) Applies(ask, expected string) bool {
 
 // sayings are words for what a thing does; the longest that is found counts.
 var sayings = []struct{ say, means string }{
-	{"does not light", dark}, {"doesn't light", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark},
+	{"does not light", dark}, {"doesn't light", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"quiet", dim}, {"faintly", faint},
 	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
 	{"weak", dim}, {"dim", dim}, {"too dark", dim},
 	{"too bright", bright}, {"very bright", bright},

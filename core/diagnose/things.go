@@ -18,8 +18,9 @@ type actor struct {
 	name    string
 	element int
 	lamp    bool
+	swings  bool // what it does is the swing between its two states: it passes no steady current
 	states  []state
-	full    float64 // amperes, when it does most
+	full    float64 // amperes, or volts of the swing, when it does most
 }
 
 // A state is how the controls at something are set, and what goes without saying.
@@ -88,10 +89,44 @@ func (c *Case) findActors() {
 	}
 	for i := range c.doc.Parts {
 		p := &c.doc.Parts[i]
-		if kind, _ := c.lib.Catalogue.Kind(p.Kind); kind.Model == "coil" || kind.Model == "filament" || kind.Model == "buzzer" {
-			add(actor{part: p, name: p.Name, element: c.net.Find(wiring.Body, p.ID, "")})
+		a := actor{part: p, name: p.Name, element: c.net.Find(wiring.Body, p.ID, "")}
+		switch kind, _ := c.lib.Catalogue.Kind(p.Kind); kind.Model {
+		case "coil", "filament":
+			add(a)
+		case "buzzer":
+			c.addSwinging(a)
 		}
 	}
+}
+
+// addSwinging adds a buzzer: it sounds by what its voltage swings between the levels of its
+// pin.
+func (c *Case) addSwinging(a actor) {
+	p := c.net.PieceWith(a.element)
+	if a.element < 0 || p == nil {
+		return
+	}
+	x, y := c.net.Ends(a.element)
+	list, err := p.Planned(wiring.Voltage(x, y))
+	if err != nil || len(list) == 0 {
+		return
+	}
+	volts := func(s *wiring.Solved) float64 { return s.Typical(x) - s.Typical(y) }
+	most, least := list[0], list[0]
+	for _, s := range list[1:] {
+		if volts(s) > volts(most) {
+			most = s
+		}
+		if volts(s) < volts(least) {
+			least = s
+		}
+	}
+	if a.full = volts(most) - volts(least); a.full < 0.1 {
+		return
+	}
+	a.swings = true
+	a.states = []state{c.stateOf(most, true), c.stateOf(least, false)}
+	c.actors = append(c.actors, a)
 }
 
 // stateOf is a state of a piece, without what is as the plan begins.

@@ -104,7 +104,11 @@ func (c *Case) saw(a *answer) string {
 		return with + c.does(ask.actor, a.label) + when(x.states[ask.state].words)
 	case Reads:
 		in := c.inputs[ask.input]
-		return fmt.Sprintf("%s (%s) reads %s", in.pin, in.name, a.text) + when(in.states[ask.state].words)
+		does := "reads " + a.text
+		if a.label == jumps {
+			does = "jumps"
+		}
+		return fmt.Sprintf("%s (%s) %s", in.pin, in.name, does) + when(in.states[ask.state].words)
 	}
 	if k, err := c.survey.Tell(ask.question); err == nil {
 		return fmt.Sprintf("the meter shows %s from the %s to the %s", a.text, k.Red.Words, k.Black.Words)
@@ -121,7 +125,10 @@ func (c *Case) does(actor int, label string) string {
 		}
 		return x.name + " is " + label
 	}
-	return x.name + " does: " + c.doingWord(actor, label)
+	if label == lit {
+		return x.name + " works"
+	}
+	return x.name + " does " + c.doingWord(actor, label)
 }
 
 func when(words string) string {

@@ -1180,6 +1180,7 @@ export interface components {
         };
         Doing: {
             ask: string;
+            says: string;
             short: string;
             should: string;
             when: string;

@@ -84,7 +84,7 @@ export function Things({
             {t.states.map((s) => (
               <div key={s.ask} className="my-1 flex flex-wrap items-center gap-x-3 gap-y-1">
                 <span className="w-80 max-w-full" title={s.when}>
-                  {begin(s)} {t.sort === "see" ? "should be" : "should read"} <b>{s.should}</b>.
+                  {begin(s)} <b>{s.says}</b>.
                 </span>
                 {t.words.length > 0 ? (
                   <fieldset className="flex flex-wrap gap-1">
