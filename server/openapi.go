@@ -111,7 +111,7 @@ func OpenAPI() ([]byte, error) {
 	r.Spec.Info.WithTitle("Cablaggio").WithVersion("1").
 		WithDescription("Builds with their revisions, and what is computed about them. Errors are problem details (RFC 9457). " +
 			"The server listens on the machine that it runs on, answers to its own names alone, and takes requests of its own pages and of programs on the machine: it asks nobody who they are.")
-	r.Spec.WithServers(openapi31.Server{URL: "http://127.0.0.1:8080"})
+	r.Spec.WithServers(openapi31.Server{URL: "http://127.0.0.1:8710"})
 	r.Spec.WithSecurity(map[string][]string{}) // none is needed
 	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(alwaysWritten), jsonschema.InterceptNullability(neverNull),
 		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName))
