@@ -35,6 +35,15 @@ func TestDiagnoseByMeasuring(t *testing.T) {
 	b.gone("textbox", "soup")
 	b.click("button", "Begin anew")
 	b.says("What does it do that it should not?")
+	// What makes no sense is told, and what was pointed at stays.
+	b.click("button", "dark: sign lamp, switched on")
+	b.fill("dimmer at A1, when dimmer is at one end, reads", "soup")
+	b.click("button", "The rest is right: find it")
+	b.says("is not what an analog input reads")
+	b.until("the lamp is still pointed at", `() => [...document.querySelectorAll('[aria-pressed="true"]')].some((e) => e.ariaLabel.startsWith('dark: sign lamp, switched on'))`)
+	b.fill("dimmer at A1, when dimmer is at one end, reads", "0")
+	b.click("button", "The rest is right: find it")
+	b.says("Look at sign lamp")
 }
 
 // The first lesson: the bench is asked, the fault named, and the sentence that it teaches told.

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { AwayError, answer, api, type Diagnosis, type Observation, ProblemError } from "../api/client";
 import { Where } from "../assemble/where";
@@ -35,7 +35,16 @@ export function Diagnose() {
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
   });
+  // What can be pointed at, where what was seen is not understood.
+  const bare = useQuery({
+    queryKey: ["diagnosis", view.id, view.tag, built, []],
+    queryFn: () => ask([]),
+    enabled: diagnosis.isError && seen.length > 0,
+  });
+  // An answer that comes when something else was decided meanwhile counts no more.
+  const turn = useRef(0);
   const observe = (next: Observation[]) => {
+    turn.current++;
     keepSeen(view.id, next);
     setSeen(next);
     setFound(undefined);
@@ -44,11 +53,13 @@ export function Diagnose() {
   const put = useMutation({
     mutationFn: async (o: Observation) => {
       const next = [...seen.filter((s) => s.ask !== o.ask), o];
-      return { next, data: await ask(next) };
+      const mine = turn.current;
+      return { next, mine, data: await ask(next) };
     },
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
-    onSuccess: ({ next, data }) => {
+    onSuccess: ({ next, mine, data }) => {
+      if (mine !== turn.current) return;
       queries.setQueryData(["diagnosis", view.id, view.tag, built, next], data);
       observe(next);
     },
@@ -61,14 +72,29 @@ export function Diagnose() {
       </main>
     );
   }
-  if (diagnosis.isError) {
+  if (diagnosis.isError && bare.data) {
+    // What was pointed at stays; only what is not understood is to be said again.
+    return (
+      <Things
+        build={view.id}
+        things={bare.data.things}
+        readings={[]}
+        seen={seen}
+        considered={bare.data.considered}
+        found={undefined}
+        at={undefined}
+        built={view.document.assembly?.built ? built : undefined}
+        onBuilt={setBuilt}
+        problem={told(diagnosis.error)}
+        onDone={observe}
+      />
+    );
+  }
+  if (diagnosis.isError && !bare.isFetching) {
     return (
       <main className="space-y-3 p-6" role="alert">
         <p>{told(diagnosis.error)}</p>
-        <div className="flex gap-3">
-          <Button onClick={() => void diagnosis.refetch()}>Try again</Button>
-          {seen.length > 0 && <Button onClick={() => observe([])}>Begin anew</Button>}
-        </div>
+        <Button onClick={() => void diagnosis.refetch()}>Try again</Button>
       </main>
     );
   }

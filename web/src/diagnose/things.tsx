@@ -15,6 +15,7 @@ export function Things({
   at,
   built,
   onBuilt,
+  problem,
   onDone,
 }: {
   /** Its id. */
@@ -31,12 +32,17 @@ export function Things({
   /** Whether it begins from what was really built; undefined where nobody has noted that. */
   built: boolean | undefined;
   onBuilt: (built: boolean) => void;
+  /** What of what was seen is not understood: answers to questions that are gone are left out then. */
+  problem?: string;
   onDone: (seen: Observation[]) => void;
 }) {
   const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
   const [withReadings, take] = useState(true);
   const taken = withReadings ? readings : [];
-  const other = [...taken, ...seen.filter((o) => !asks.has(o.ask) && !taken.some((r) => r.ask === o.ask))];
+  const other = [
+    ...taken,
+    ...seen.filter((o) => !problem && !asks.has(o.ask) && !taken.some((r) => r.ask === o.ask)),
+  ];
   const [said, say] = useState(() => new Map(seen.map((o) => [o.ask, o.answer])));
   const should = new Map(things.flatMap((t) => t.states.map((s) => [s.ask, s.should] as const)));
   const pointed = [...said].map(([ask, answer]) => ({ ask, answer })).filter((o) => asks.has(o.ask));
@@ -54,6 +60,11 @@ export function Things({
         {found && (
           <p role="status" className="mb-3 border-good border-l-8 pl-3 text-large">
             Found, and in the log: {found}
+          </p>
+        )}
+        {problem && (
+          <p role="alert" className="mb-3 border-stop border-l-8 pl-3 text-large">
+            {problem} What you pointed at is still here.
           </p>
         )}
         <h1 className="font-semibold text-large">What does it do that it should not?</h1>
