@@ -58,7 +58,7 @@ func (d *desk) Happen(at int64) {
 
 func (d *desk) Set(pin int, drive machine.Drive, _ int64) { d.drives[pin] = drive }
 
-func (d *desk) Level(pin int) bool {
+func (d *desk) Level(pin int, _ int64) bool {
 	switch w := d.drives[pin]; w.Mode {
 	case machine.Driven:
 		return w.Level
@@ -68,7 +68,7 @@ func (d *desk) Level(pin int) bool {
 	return d.levels[pin]
 }
 
-func (d *desk) Reading(pin int) float64 { return d.part[pin] }
+func (d *desk) Reading(pin int, _ int64) float64 { return d.part[pin] }
 
 // An outcome is what a run showed.
 type outcome struct {

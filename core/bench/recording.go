@@ -100,6 +100,7 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 	}
 	noise := rand.New(rand.NewPCG(o.Seed, 0x9e3779b97f4a7c15))
 	r := rig.New(net)
+	r.Timed()
 	r.Noise(rand.New(rand.NewPCG(o.Seed, 1)))
 	hands, typed := moves(net, o.Actions, int64(o.Lasts), noise)
 	r.Plan(hands)

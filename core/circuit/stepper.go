@@ -399,3 +399,24 @@ func (s *Stepper) moment(c Crossing, x []float64, from, h float64) (float64, err
 	}
 	return high, err
 }
+
+// A Moment is a time with all that a circuit remembers at it.
+type Moment struct {
+	at   float64
+	held []float64
+}
+
+// Moment returns where the stepper is, to come back to.
+func (s *Stepper) Moment() Moment {
+	return Moment{s.now, append([]float64(nil), s.solver.held...)}
+}
+
+// Return goes to a moment of this stepper's circuit.
+func (s *Stepper) Return(m Moment) {
+	s.now = m.at
+	copy(s.solver.held, m.held)
+	s.Changed()
+}
+
+// At returns the moment as one of another time.
+func (m Moment) At(seconds float64) Moment { return Moment{seconds, m.held} }

@@ -52,9 +52,9 @@ type World interface {
 	// Set tells what the program has made of a pin.
 	Set(pin int, d Drive, at int64)
 	// Level is what a pin reads.
-	Level(pin int) bool
+	Level(pin int, at int64) bool
 	// Reading is the voltage of a pin as a part of the converter's full scale.
-	Reading(pin int) float64
+	Reading(pin int, at int64) float64
 }
 
 // Never is a time that does not come.
@@ -378,7 +378,7 @@ func (b *Board) read(pin int) bool {
 	if _, ok := b.pinOf(pin); !ok {
 		return false
 	}
-	return b.World.Level(pin)
+	return b.World.Level(pin, b.now-b.Start)
 }
 
 // drive sets what the program makes of a pin.

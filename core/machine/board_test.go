@@ -28,10 +28,10 @@ func (w *bench) Next() int64 {
 }
 func (w *bench) Happen(at int64)                       { w.at, w.beats = at, !w.beats }
 func (w *bench) Set(pin int, d machine.Drive, _ int64) { w.drives[pin] = d }
-func (w *bench) Level(pin int) bool {
+func (w *bench) Level(pin int, _ int64) bool {
 	return pin == 2 && w.beats || w.drives[pin].Level || w.drives[pin].Mode == machine.PulledUp
 }
-func (w *bench) Reading(int) float64 { return 0.5 }
+func (w *bench) Reading(int, int64) float64 { return 0.5 }
 
 func newBoard(t *testing.T, id string, w *bench) (*machine.Board, *[]machine.Event) {
 	t.Helper()

@@ -73,7 +73,7 @@ func (b *Board) Reading(pin, bits, line int) (int, error) {
 	if _, ok := b.pinOf(pin); ok {
 		// The converter itself has so many bits; a wider number is stretched.
 		own := b.Profile.Logic.Analog.Full()
-		v = math.Floor(clamp(b.World.Reading(pin)) * (own + 1))
+		v = math.Floor(clamp(b.World.Reading(pin, b.now-b.Start)) * (own + 1))
 		v = math.Floor(math.Min(v, own) / own * full)
 	}
 	b.emit(Event{Kind: Converted, Pin: pin, Value: v, Max: full, Line: line})

@@ -16,8 +16,8 @@ type still struct{}
 func (still) Next() int64                   { return machine.Never }
 func (still) Happen(int64)                  {}
 func (still) Set(int, machine.Drive, int64) {}
-func (still) Level(int) bool                { return true }
-func (still) Reading(int) float64           { return 0.5 }
+func (still) Level(int, int64) bool         { return true }
+func (still) Reading(int, int64) float64    { return 0.5 }
 
 // BenchmarkVirtualTime measures how much longer the board's time is than the processor's, for
 // programs that pause and programs that poll; asked are 50,000, and 100 in C++ and 10 in Python.

@@ -49,6 +49,10 @@ var made = map[string]struct {
 		{Op: plan.MovePin, Part: "led-rgb-anode1", Signal: "green", Pin: "D6"},
 		{Op: plan.MovePin, Part: "led-rgb-anode1", Signal: "blue", Pin: "D9"},
 	}},
+	"smoothed": {"classic-5v", []plan.Edit{
+		{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up-debounced", Pin: "D4"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D7"},
+	}},
 	"turns": {"classic-5v", []plan.Edit{
 		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D2"},
 		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},

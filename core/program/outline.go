@@ -197,7 +197,7 @@ func closedReads(net *wiring.Network, p *build.Part, s build.Signal) bool {
 		r.Turn(pin, net.Controls[pin].Planned[0])
 	}
 	r.Turn(c, wiring.Closed)
-	return r.Level(net.Board.Number(s.Pin))
+	return r.Level(net.Board.Number(s.Pin), 0)
 }
 
 func (o *outline) addPad(net *wiring.Network, p *build.Part) {

@@ -132,5 +132,5 @@ func readingAt(r *run, in *pinFacts, most bool) float64 {
 		}
 	}
 	g.Set(in.pin, r.rig.Drive(in.pin), 0)
-	return g.Reading(in.pin)
+	return g.Reading(in.pin, 0)
 }

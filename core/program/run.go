@@ -288,6 +288,7 @@ const patience = 15 * time.Second
 // do runs the program with the hands' moves.
 func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error {
 	r.rig = rig.New(net)
+	r.rig.Timed()
 	r.rig.Plan(r.moves)
 	r.pins, r.lines, r.turns = map[int]*pinFacts{}, map[int]bool{}, turnsOf(net)
 	b := machine.NewBoard(net.Board, r.rig)

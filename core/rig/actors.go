@@ -94,6 +94,9 @@ func (r *Rig) Through(a *Actor) (amps, hertz float64) {
 		}
 	}
 	if len(pulsed) == 0 {
+		if a.region.motion != nil {
+			return math.Abs(a.region.motion.Amps(a.Element)), 0
+		}
 		if s := a.region.solve(); s != nil {
 			return math.Abs(s.TypicalAmps(a.Element)), 0
 		}

@@ -26,6 +26,9 @@ type leg struct {
 	fixed  bool    // what it reads then
 }
 
+// inputs are the legs that the chip looks at.
+func (c *chip) inputs() [6]leg { return [6]leg{c.data, c.data2, c.clock, c.latch, c.off, c.clear} }
+
 var registerOuts = [...]string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh", "serial"}
 
 func (r *Rig) addChip(p *build.Part, of map[*wiring.Piece]*region) {
@@ -57,7 +60,7 @@ func (r *Rig) high(l leg) bool {
 	if l.region == nil {
 		return l.fixed
 	}
-	return l.region.volts(l.node) > (r.vil+r.vih)/2
+	return l.region.volts(l.node) >= (r.vil+r.vih)/2
 }
 
 // clockChips lets the registers see their edges (JEDEC JESD7 class: both the shift and the

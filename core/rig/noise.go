@@ -61,7 +61,9 @@ func (r *Rig) floats(w *wire, g *region) bool {
 	of := heldAt{s, w.node}
 	held, known := g.held[of]
 	if !known {
-		held = s.Held(w.node)
+		if held = s.Held(w.node); g.slow {
+			held = s.Kept(w.node)
+		}
 		if g.held == nil {
 			g.held = map[heldAt]bool{}
 		}

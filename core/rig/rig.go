@@ -33,6 +33,8 @@ type Rig struct {
 	noise   *noise // of floating pins; nil: none
 	Actors  []Actor
 	touched []*region
+	timed   bool
+	moving  []*region // in which something happens by itself
 	now     int64
 	vil     float64
 	vih     float64
@@ -58,6 +60,9 @@ type region struct {
 	pins    []int
 	chips   bool // a chip looks at it
 	held    map[heldAt]bool
+	slow    bool  // its capacitors take their time
+	pulsed  []int // those of its pins that have a duty
+	course
 }
 
 // A knobOf says where a control of the network is; the zero one is of a control that nothing
@@ -75,6 +80,7 @@ type wire struct {
 	drive    machine.Drive
 	age      int // of its region when its level was worked out
 	level    bool
+	pulse    pulse
 }
 
 // A Move is one control set by a hand, or by the world.
@@ -159,9 +165,11 @@ func (r *Rig) Turn(control int, to float64) {
 	if k.region == nil || k.region.state[k.index] == to {
 		return
 	}
+	r.before(k.region)
 	k.region.state[k.index] = to
 	k.region.now = nil
 	k.region.age++
+	k.region.after()
 	r.touch(k.region)
 }
 
@@ -207,6 +215,9 @@ func (g *region) in(state wiring.State) *wiring.Solved {
 
 // volts is the voltage of a node of a region.
 func (g *region) volts(node circuit.Node) float64 {
+	if g.motion != nil {
+		return g.motion.Volts(node)
+	}
 	if s := g.solve(); s != nil {
 		return s.Typical(node)
 	}
@@ -222,6 +233,9 @@ func (r *Rig) Next() int64 {
 	if r.noise != nil {
 		next = min(next, r.noise.next)
 	}
+	for _, g := range r.moving {
+		next = min(next, r.coming(g))
+	}
 	return next
 }
 
@@ -236,6 +250,7 @@ func (r *Rig) Happen(at int64) {
 		r.done++
 		r.Turn(m.Control, m.To)
 	}
+	r.goOn()
 	r.Settle()
 }
 
@@ -257,9 +272,24 @@ func (r *Rig) Set(pin int, d machine.Drive, at int64) {
 	if r.net.Controls[w.control].Settings[int(mode)] == "" { // the pin has no such mode, and stays as it can be
 		mode = wiring.LetGo
 	}
-	r.Turn(w.control, mode)
-	if g := r.knobs[w.control].region; g != nil && (was.Pulsed() || d.Pulsed()) {
+	g := r.knobs[w.control].region
+	if g != nil && (was.Pulsed() || d.Pulsed()) {
+		g.pulsed = slices.DeleteFunc(g.pulsed, func(p int) bool { return p == pin })
+		if d.Pulsed() {
+			g.pulsed = append(g.pulsed, pin)
+		}
 		r.touch(g)
+		g.known = false
+	}
+	if g != nil && d.Pulsed() && r.isEdged(g) {
+		smoothed := r.smooths(g)
+		r.begin(pin)
+		r.list(g)
+		if !smoothed {
+			r.measure(g)
+		}
+	} else {
+		r.Turn(w.control, mode)
 	}
 	r.Settle()
 }
@@ -275,21 +305,27 @@ func (r *Rig) Settle() {
 		g.touched = false
 		r.sum(g)
 		for _, i := range g.actors {
-			a := &r.Actors[i]
-			amps, hertz := r.Through(a)
-			if n := len(a.Acts); n > 0 && math.Abs(a.Acts[n-1].Amps-amps) < 1e-6 && a.Acts[n-1].Hertz == hertz {
-				continue
+			if !r.smooths(g) {
+				amps, hertz := r.Through(&r.Actors[i])
+				r.act(&r.Actors[i], amps, hertz)
 			}
-			if len(a.Acts) >= maxActs {
-				a.Lost = true
-				continue
-			}
-			a.Acts = append(a.Acts, Act{r.now, amps, hertz})
 		}
 	}
 	r.touched = r.touched[:0]
 	if r.total > r.Most+1e-6 {
 		r.Most, r.MostAt = r.total, r.now
+	}
+}
+
+// act notes what an actor does from now on.
+func (r *Rig) act(a *Actor, amps, hertz float64) {
+	n := len(a.Acts)
+	switch {
+	case n > 0 && math.Abs(a.Acts[n-1].Amps-amps) < 1e-6+amps/200 && a.Acts[n-1].Hertz == hertz:
+	case n >= maxActs:
+		a.Lost = true
+	default:
+		a.Acts = append(a.Acts, Act{r.now, amps, hertz})
 	}
 }
 
@@ -303,7 +339,8 @@ func (r *Rig) region(pin int) *region {
 
 // Level implements [machine.World]. Between the thresholds an input stays where it was; one
 // that floats reads the hum of the mains (50 Hz, common practice).
-func (r *Rig) Level(pin int) bool {
+func (r *Rig) Level(pin int, at int64) bool {
+	r.now = max(r.now, at)
 	w := &r.pins[pin]
 	g := r.region(pin)
 	if g == nil {
@@ -324,10 +361,19 @@ func (r *Rig) Level(pin int) bool {
 		}
 		return r.now/(10*ms)%2 == 0
 	}
+	if !w.drive.Pulsed() {
+		r.look(g)
+	}
 	if r.noise != nil && r.floats(w, g) {
 		return r.noise.level(pin, r.now)
 	}
-	if w.age != g.age {
+	r.carry(g)
+	return r.sense(w, g)
+}
+
+// sense works out what a pin of a region reads.
+func (r *Rig) sense(w *wire, g *region) bool {
+	if w.age != g.age || g.motion != nil {
 		w.age = g.age
 		switch v := g.volts(w.node); {
 		case v >= r.vih:
@@ -340,7 +386,8 @@ func (r *Rig) Level(pin int) bool {
 }
 
 // Reading implements [machine.World].
-func (r *Rig) Reading(pin int) float64 {
+func (r *Rig) Reading(pin int, at int64) float64 {
+	r.now = max(r.now, at)
 	g := r.region(pin)
 	full := r.net.RailVolts(r.net.Board.Logic.Analog.Reference).Typ
 	switch {
@@ -351,7 +398,24 @@ func (r *Rig) Reading(pin int) float64 {
 	case g == nil: // a wire straight to a rail
 		return r.net.FedVolts(r.pins[pin].node).Typ / full
 	}
+	r.look(g)
+	r.carry(g)
 	return g.volts(r.pins[pin].node) / full
+}
+
+// Volts is the voltage of a node at a time, against ground, at the typical values.
+func (r *Rig) Volts(node circuit.Node, at int64) float64 {
+	r.now = max(r.now, at)
+	if r.net.Stiff(node) {
+		return r.net.FedVolts(node).Typ
+	}
+	for _, g := range r.regions {
+		if g.piece == r.net.PieceOf(node) {
+			r.carry(g)
+			return g.volts(node)
+		}
+	}
+	return 0
 }
 
 // Plan sets what hands will do from now on, in the order of time.

@@ -50,7 +50,7 @@ func (h *hand) mode(pin string, m machine.Mode) {
 	h.Set(h.Network().Board.Number(pin), machine.Drive{Mode: m}, h.at)
 }
 
-func (h *hand) level(pin string) bool { return h.Level(h.Network().Board.Number(pin)) }
+func (h *hand) level(pin string) bool { return h.Level(h.Network().Board.Number(pin), h.at) }
 
 func (h *hand) control(of string) int {
 	for i, c := range h.Network().Controls {
@@ -128,16 +128,16 @@ func TestAKnobIsRead(t *testing.T) {
 	for k := range 11 {
 		h.Turn(knob, c.Least+(c.Most-c.Least)*float64(k)/10)
 		h.Settle()
-		got := h.Reading(pin)
+		got := h.Reading(pin, h.at)
 		assert.Greater(t, got, last, "it grows as the knob turns")
 		last = got
 	}
 	h.Turn(knob, c.Least)
-	assert.InDelta(t, 0, h.Reading(pin), 0.01)
+	assert.InDelta(t, 0, h.Reading(pin, h.at), 0.01)
 	h.Turn(knob, c.Most)
-	assert.InDelta(t, 1, h.Reading(pin), 0.01)
+	assert.InDelta(t, 1, h.Reading(pin, h.at), 0.01)
 	h.Turn(knob, (c.Least+c.Most)/2)
-	assert.InDelta(t, 0.5, h.Reading(pin), 0.02)
+	assert.InDelta(t, 0.5, h.Reading(pin, h.at), 0.02)
 }
 
 // A pin that nothing is wired to reads what it drives, or what it is held to; let go, it hums.
@@ -161,7 +161,7 @@ func TestAPinWithNothingAtIt(t *testing.T) {
 		seen[h.level(pin)]++
 	}
 	assert.Len(t, seen, 2, "it is now high, now low")
-	assert.Zero(t, h.Reading(200), "of no pin")
+	assert.Zero(t, h.Reading(200, h.at), "of no pin")
 }
 
 // With noise what floats is drawn: the same from the same source, another from another.
@@ -175,7 +175,7 @@ func TestNoiseIsDrawn(t *testing.T) {
 		}
 		for k := range int64(400) {
 			h.Happen(k * 1e6)
-			heard = append(heard, h.Level(pin))
+			heard = append(heard, h.Level(pin, h.at))
 		}
 		return heard
 	}

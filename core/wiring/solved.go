@@ -215,7 +215,12 @@ func (s *Solved) of(q *quantityForm) Range {
 // Held reports whether a path of conducting resistances leads from the node to
 // a rail or ground. A node that is not held floats: nothing but leakage says
 // what its voltage is.
-func (s *Solved) Held(node circuit.Node) bool {
+func (s *Solved) Held(node circuit.Node) bool { return s.reaches(node, false) }
+
+// Kept reports whether a node is held, or has a capacitor that keeps its voltage for a while.
+func (s *Solved) Kept(node circuit.Node) bool { return s.reaches(node, true) }
+
+func (s *Solved) reaches(node circuit.Node, capacitors bool) bool {
 	p := s.Piece
 	n := p.network
 	if n.Stiff(node) {
@@ -233,7 +238,17 @@ func (s *Solved) Held(node circuit.Node) bool {
 		}
 		for k := range p.circuit.Elements {
 			e := &p.circuit.Elements[k]
-			if e.Kind != circuit.Resistor && e.Kind != circuit.Switch && e.Kind != circuit.Inductor || p.open(k, s.State) {
+			switch e.Kind {
+			case circuit.Resistor, circuit.Switch, circuit.Inductor:
+			case circuit.Capacitor:
+				if capacitors && (e.A == queue[0] || e.B == queue[0]) {
+					return true
+				}
+				continue
+			default:
+				continue
+			}
+			if p.open(k, s.State) {
 				continue
 			}
 			for _, ends := range [2][2]circuit.Node{{e.A, e.B}, {e.B, e.A}} {
