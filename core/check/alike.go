@@ -64,6 +64,9 @@ func (f *facts) shape(x *Finding) string {
 	for _, id := range x.Parts {
 		names = append(names, f.doc.Part(id).Name)
 	}
+	if x.which != "" {
+		names = append(names, x.which)
+	}
 	for _, name := range append(names, x.Pins...) {
 		text = regexp.MustCompile(`(?i)`+regexp.QuoteMeta(name)+`\b`).ReplaceAllString(text, "¤")
 	}
@@ -81,6 +84,9 @@ func (f *facts) merged(all, raw []Finding, members []int) (Finding, bool) {
 		one.Also = append(one.Also, x.ID)
 		if k > 0 {
 			name := f.doc.Part(x.Parts[0]).Name
+			if x.Parts[0] == all[members[0]].Parts[0] && x.which != "" {
+				name = x.which
+			}
 			if len(x.Pins) > 0 && strings.Contains(x.Title, x.Pins[0]) {
 				name = x.Pins[0]
 			}

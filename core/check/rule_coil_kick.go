@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"cablaggio/core/build"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
@@ -47,12 +48,17 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 				Formula: "the circuit in time, from the coil at rest with its current to its switch open",
 				Numbers: quantity.Format(on.Peak(), quantity.Ampere), Result: q.TypText, Sources: []string{"limit: " + most.Source},
 			}
-			out = append(out, Finding{
+			x := Finding{
 				Level: Stop, Parts: []string{p.ID, t.ID}, Found: &q,
 				Title: fmt.Sprintf("When %s is switched off, its coil drives %s to %s.", p.Name, t.Name, q.TypText),
 				Why:   "The current of a coil cannot stop at once; without a diode across the coil it breaks through the transistor.",
-				Fixes: f.usual(p),
-			})
+				Fixes: append(f.catch(i, on.at), f.usual(p)...),
+			}
+			if d := f.across(i); d != nil {
+				x.Why = fmt.Sprintf("%s lies across the coil the wrong way round: it blocks the current that it should catch, and lets the other one past.", build.Capital(d.Name))
+				x.Fixes = f.turnAround(d)
+			}
+			out = append(out, x)
 		}
 	}
 	return out

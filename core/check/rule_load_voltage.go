@@ -33,16 +33,20 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 			case math.Abs(q.Typ) > f.valueOf(p, "ratedVoltage"):
 				x.Title = fmt.Sprintf("%s gets %s; it is made for %s.", p.Name, q.TypText, rated)
 				x.Why = "It runs hot and does not last."
-			case q.Level == Stop:
+			case math.Abs(q.Typ) < 0.1*f.valueOf(p, "ratedVoltage"):
 				x.Title = fmt.Sprintf("%s is never on: it gets %s at most.", p.Name, q.TypText)
 				x.Why = "No current finds a way through it, or its switch never closes."
 			default:
 				x.Title = fmt.Sprintf("%s gets only %s of the %s that it is made for.", p.Name, q.TypText, rated)
 				x.Why = "The rest is lost in what switches it; a motor may not start, a relay may not pull."
 			}
+			tries := f.mends(p)
 			for _, fix := range append(f.connect(p), f.usual(p)...) {
-				if g := f.after(fix.Edits); g != nil && g.loadVolts(g.doc.Part(p.ID)).Level == Fine {
-					x.Fixes = []Fix{fix}
+				tries = append(tries, mend{fix, x.Why})
+			}
+			for _, m := range tries {
+				if g := f.after(m.fix.Edits); g != nil && g.gets(p) {
+					x.Fixes, x.Why = []Fix{m.fix}, m.why
 					break
 				}
 			}
@@ -58,7 +62,7 @@ func (f *facts) loadVolts(p *build.Part) Quantity {
 	q := f.voltsAcross(p, func(r wiring.Range) float64 { return math.Abs(r.Typ) })
 	q.Working.Sources = []string{"made for " + quantity.Short(rated.Typ, quantity.Volt) + ": " + rated.Source}
 	switch part := math.Abs(q.Typ) / rated.Typ; {
-	case part < 0.1:
+	case part < tooFaint:
 		q.Level = Stop
 	case part < tooLittle || part > tooMuch:
 		q.Level = Care

@@ -35,7 +35,7 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 			Level: q.Level, Parts: []string{e.Part}, which: e.Name, Found: q, State: q.State, At: q.At,
 			Title: fmt.Sprintf("The %s carries up to %s; %s is recommended.", e.Name, peak, q.Limit.RecommendedText),
 			Why:   "It gets warmer than its data sheet promises for, and its levels give way.",
-			Fixes: f.spare(f.doc.Part(e.Part), w),
+			Fixes: append(f.turnRectifiers(), f.spare(f.doc.Part(e.Part), w)...),
 		}
 		if q.Level == Stop {
 			x.Title = fmt.Sprintf("The %s carries up to %s; it survives %s.", e.Name, peak, q.Limit.AbsoluteText)

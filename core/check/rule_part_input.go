@@ -7,6 +7,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // partInput finds inputs of parts that float or see no sure level.
@@ -22,7 +23,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 		if plus, minus := f.net.Fed(in.Part); !plus || !minus {
 			continue // part-supply says it
 		}
-		name := in.Leg + " of " + in.Part.Name
+		name := f.leg(build.Of(in.Part.ID, in.Leg))
 		x := Finding{Parts: []string{in.Part.ID}, which: in.Leg, Fixes: f.connect(in.Part)}
 		if len(x.Fixes) == 0 {
 			x.Fixes = f.pullDown(build.Of(in.Part.ID, in.Leg), name)
@@ -52,12 +53,37 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			x.Why = fmt.Sprintf("On its supply it reads low below %s and high above %s.", quantity.Format(in.VIL*supply.Low, quantity.Volt), quantity.Format(in.VIH*supply.High, quantity.Volt))
 			break
 		}
+		if before := f.atBoot(in); x.Level == Fine && before != nil {
+			x.Level, x.State, x.At = Care, before.Words(), At(before.Address())
+			x.Title = fmt.Sprintf("Until the program runs, nothing holds %s.", name)
+			x.Why = "All pins are let go while the board starts or takes a new program. What it switches may run by itself then, and half on it gets hot."
+			x.Fixes = f.pullDown(build.Of(in.Part.ID, in.Leg), name)
+		}
 		if x.Level != Fine {
 			out = append(out, x)
 		}
 	}
 	return out
 }}
+
+// atBoot is a state before the program runs in which nothing holds an input that switches a
+// load; nil where something does.
+func (f *facts) atBoot(in wiring.PartInput) visit {
+	piece := f.net.PieceOf(in.Node)
+	if in.VIL != 0 || piece == nil {
+		return nil
+	}
+	list, err := piece.Reset()
+	if err != nil {
+		return nil
+	}
+	for _, v := range list {
+		if !v.Held(in.Node) {
+			return v
+		}
+	}
+	return nil
+}
 
 // freshIDs are the ids that the next parts of a kind get.
 func (f *facts) freshIDs(kind string, count int) (ids []string) {

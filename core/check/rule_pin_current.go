@@ -2,7 +2,10 @@ package check
 
 import (
 	"fmt"
+	"math"
 
+	"cablaggio/core/build"
+	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
@@ -38,6 +41,10 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
 			x.Why = "The pin is damaged for good, at once or before long."
 		}
+		if other := f.rival(pin, w); other != "" {
+			x.Why = fmt.Sprintf("%s and %s are outputs on one wire: while one is high and the other low, they fight, and nothing but themselves holds the current back.", pin, other)
+			x.Fixes = append([]Fix{{"Take the wire off " + pin, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(pin)})}}, x.Fixes...)
+		}
 		for _, c := range u.Signals {
 			x.Parts = append(x.Parts, c.Part.ID)
 		}
@@ -45,6 +52,24 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// rival is the pin that drives against another one with nothing between them; empty where the
+// current goes another way.
+func (f *facts) rival(pin string, w worst) (other string) {
+	drops, _, _ := w.at.Path(w.element)
+	for _, d := range drops {
+		e := &f.net.Elements[d.Element]
+		switch {
+		case e.Role != wiring.HighSide && e.Role != wiring.LowSide:
+			if math.Abs(d.Volts) > 0.1 {
+				return ""
+			}
+		case e.Pin != pin:
+			other = e.Pin
+		}
+	}
+	return other
+}
 
 // relieve takes one of several parts off a pin, limits a lamp that it drives,
 // wires its part the usual way, or else guards the pin: the first of these that
@@ -65,6 +90,7 @@ func (f *facts) relieve(u wiring.Use, w worst) []Fix {
 	if h := f.kind(part).Hookups; part.Hookup != "" && len(h) > 0 && part.Hookup != h[0].ID {
 		tries = append(tries, f.usual(part)...)
 	}
+	tries = append(tries, f.turnRectifiers()...)
 	for _, try := range append(tries, f.guard(u.Pin.Name)...) {
 		if g := f.after(try.Edits); g != nil && g.spared(u.Pin.Name) {
 			return []Fix{try}

@@ -23,6 +23,7 @@ var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
 				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
 				Title: fmt.Sprintf("%s turns up to %s into heat; it sheds %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
 				Why:   "It is not fully on: it keeps a voltage for itself while the whole current flows.",
+				Fixes: f.turnRectifiers(),
 			}
 			if owner := f.doc.Part(p.Of); owner != nil {
 				x.Parts = append(x.Parts, owner.ID)

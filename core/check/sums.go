@@ -230,7 +230,10 @@ func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, car
 	}
 	x := Finding{Level: q.Level, Found: &q, Why: why,
 		Title: fmt.Sprintf(care, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
-		Fixes: f.lighten(sum, limit.Recommended, own),
+		Fixes: f.turnedRight(sum, limit.Recommended),
+	}
+	if len(x.Fixes) == 0 {
+		x.Fixes = f.lighten(sum, limit.Recommended, own)
 	}
 	if len(x.Fixes) == 0 {
 		x.Fixes = f.unload(sum, limit.Recommended)
@@ -242,6 +245,17 @@ func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, car
 		x.Title = fmt.Sprintf(stop, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
 	}
 	return []Finding{x}
+}
+
+// turnedRight finds a diode that lets a current past what should take it: turned around, the
+// sum is below the recommended limit.
+func (f *facts) turnedRight(sum func(*facts) total, recommended float64) []Fix {
+	for _, fix := range f.turnRectifiers() {
+		if g := f.after(fix.Edits); g != nil && g.sum(sum(g), spec.Limit{Recommended: recommended, Absolute: recommended}).Level == Fine {
+			return []Fix{fix}
+		}
+	}
+	return nil
 }
 
 // withoutMost finds a part without which a sum of currents is below the recommended limit:

@@ -40,7 +40,83 @@ func (p *planner) join(a, b build.Terminal) (string, error) {
 	p.doc.Join(a, b)
 	p.byHand(partOf(a))
 	p.byHand(partOf(b))
-	return fmt.Sprintf("wired %s to %s", p.Label(a), p.Label(b)), nil
+	words := fmt.Sprintf("wired %s to %s", p.Label(a), p.Label(b))
+	if part, pin := p.adopt(a); part != "" {
+		words += fmt.Sprintf("; %s is the pin of %s now", pin, part)
+	}
+	return words, nil
+}
+
+// adopt moves a signal to where its wire goes now: when one pin that nothing claims and one
+// signal whose own pin has no wire any more can be reached from a wire, without going over a
+// rail, the two belong together. It returns the names of both.
+func (p *planner) adopt(from build.Terminal) (name, pin string) {
+	claimed := map[string]bool{}
+	for i := range p.doc.Parts {
+		for _, s := range p.doc.Parts[i].Signals {
+			claimed[s.Pin] = true
+		}
+	}
+	var pins []string
+	var stranded []*build.Signal
+	seen := map[int]bool{}
+	for nets := []int{p.doc.NetOf(from)}; len(nets) > 0; nets = nets[1:] {
+		n := nets[0]
+		if n < 0 || seen[n] || slices.ContainsFunc(p.doc.Nets[n], p.isRail) {
+			continue
+		}
+		seen[n] = true
+		for _, t := range p.doc.Nets[n] {
+			id, leg := t.Split()
+			if t.OnBoard() {
+				if !claimed[leg] {
+					pins = append(pins, leg)
+				}
+				continue
+			}
+			part := p.doc.Part(id)
+			kind, _ := p.lib.Catalogue.Kind(part.Kind)
+			if lost := p.stranded(part, leg); lost != nil {
+				if !slices.Contains(stranded, lost) {
+					stranded, name = append(stranded, lost), part.Name
+				}
+			} else if len(part.Signals) == 0 && len(kind.Terminals) <= 3 { // on through resistors, transistors
+				for _, x := range kind.Terminals {
+					nets = append(nets, p.doc.NetOf(build.Of(id, x.ID)))
+				}
+			}
+		}
+	}
+	if len(pins) != 1 || len(stranded) != 1 {
+		return "", ""
+	}
+	stranded[0].Pin = pins[0]
+	return name, pins[0]
+}
+
+// stranded is the signal of a part that is wired by hand whose own pin has no wire: the one
+// that is named after the leg, or the part's only one.
+func (p *planner) stranded(part *build.Part, leg string) *build.Signal {
+	if part.Hookup != "" {
+		return nil
+	}
+	for i := range part.Signals {
+		s := &part.Signals[i]
+		if (s.Name == leg || len(part.Signals) == 1) && s.Bus == "" && p.doc.NetOf(build.Pin(s.Pin)) < 0 {
+			return s
+		}
+	}
+	return nil
+}
+
+// isRail reports whether a terminal is a place of the board that is no pin.
+func (p *planner) isRail(t build.Terminal) bool {
+	if !t.OnBoard() {
+		return false
+	}
+	_, leg := t.Split()
+	_, pin := p.board().Pin(leg)
+	return !pin
 }
 
 func (p *planner) free(t build.Terminal) (string, error) {
