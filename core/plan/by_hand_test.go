@@ -15,7 +15,9 @@ import (
 // a resistor or a transistor; where it is not sure which, nothing moves.
 func TestAWireTakesItsSignalAlong(t *testing.T) {
 	led := []plan.Edit{{Op: plan.Add, Kind: "led", Pin: "D4"}, {Op: plan.Free, Terminal: "board.D4"}}
-	join := func(a, b string) plan.Edit { return plan.Edit{Op: plan.Join, Terminal: build.Terminal(a), To: build.Terminal(b)} }
+	join := func(a, b string) plan.Edit {
+		return plan.Edit{Op: plan.Join, Terminal: build.Terminal(a), To: build.Terminal(b)}
+	}
 	pinOf := func(edits ...plan.Edit) string {
 		doc, _, err := plan.Apply(lib, build.New("by hand", "classic-5v"), slices.Concat(led, edits))
 		require.NoError(t, err)
