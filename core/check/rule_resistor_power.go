@@ -2,10 +2,12 @@ package check
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
+	"cablaggio/core/wiring"
 )
 
 // resistorPower holds the heat in everything that is a resistance against its rating.
@@ -47,12 +49,15 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 // a resistor before it.
 func (f *facts) shed(p *build.Part, heat Quantity) (out []Fix) {
 	if f.kind(p).Model == "resistor" {
+		if !f.limits(p) {
+			out = f.moreOhms(p)
+		}
 		for _, w := range ratings {
 			if w >= 2*heat.High {
-				return []Fix{{fmt.Sprintf("Take one made for %s", quantity.Short(w, quantity.Watt)), []plan.Edit{value(p.ID, "powerRating", w, quantity.Watt)}}}
+				return append(out, Fix{fmt.Sprintf("Take one made for %s", quantity.Short(w, quantity.Watt)), []plan.Edit{value(p.ID, "powerRating", w, quantity.Watt)}})
 			}
 		}
-		return nil
+		return out
 	}
 	for _, id := range []string{"track", "r10", "r25"} {
 		if _, ok := f.kind(p).Value(id); !ok {
@@ -68,8 +73,32 @@ func (f *facts) shed(p *build.Part, heat Quantity) (out []Fix) {
 		if leg := build.Of(p.ID, t.ID); f.doc.NetOf(leg) >= 0 {
 			for _, ohms := range []float64{220, 1e3} {
 				text := quantity.Short(ohms, quantity.Ohm)
-				out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, p.Name), editsOf(plan.Edit{Op: plan.Insert, Terminal: leg, Text: text})})
+				out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, f.leg(leg)), editsOf(plan.Edit{Op: plan.Insert, Terminal: leg, Text: text})})
 			}
+		}
+	}
+	return out
+}
+
+// limits reports whether a resistor is on the way of a lamp's or a load's current, which is
+// what it is there for.
+func (f *facts) limits(r *build.Part) bool {
+	w := f.worstEitherWay(f.body(r))
+	if w.at == nil {
+		return false
+	}
+	drops, _, _ := w.at.Path(w.element)
+	return slices.ContainsFunc(drops, func(d wiring.Drop) bool {
+		p := f.doc.Part(f.net.Elements[d.Element].Part)
+		return p != nil && p.ID != r.ID && !slices.Contains([]string{"contact", "resistor", "potentiometer"}, f.kind(p).Model)
+	})
+}
+
+// moreOhms takes one of the usual values of a pull for a resistor that has less.
+func (f *facts) moreOhms(r *build.Part) (out []Fix) {
+	for _, ohms := range []float64{10e3, 1e3} {
+		if f.valueOf(r, "resistance") < ohms {
+			out = append(out, Fix{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), r.Name), editsOf(value(r.ID, "resistance", ohms, quantity.Ohm))})
 		}
 	}
 	return out

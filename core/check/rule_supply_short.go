@@ -3,8 +3,10 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"cablaggio/core/build"
+	"cablaggio/core/part"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -55,6 +57,13 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 // things, or takes one leg of the part off its rail.
 func (f *facts) unshort(p *build.Part) []Fix {
 	var out, legs []Fix
+	for _, r := range f.ofModel("resistor") {
+		if touches := func(t build.Terminal) bool {
+			return slices.ContainsFunc(f.kind(p).Terminals, func(x part.Terminal) bool { return f.net.Node(build.Of(p.ID, x.ID)) == f.net.Node(t) && !f.net.Stiff(f.net.Node(t)) })
+		}; touches(build.Of(r.ID, "1")) || touches(build.Of(r.ID, "2")) {
+			out = append(out, f.moreOhms(r)...)
+		}
+	}
 	if len(p.Signals) > 0 {
 		out = append(out, f.rewire(p)...)
 	}
