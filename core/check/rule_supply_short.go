@@ -59,7 +59,9 @@ func (f *facts) unshort(p *build.Part) []Fix {
 	var out, legs []Fix
 	for _, r := range f.ofModel("resistor") {
 		if touches := func(t build.Terminal) bool {
-			return slices.ContainsFunc(f.kind(p).Terminals, func(x part.Terminal) bool { return f.net.Node(build.Of(p.ID, x.ID)) == f.net.Node(t) && !f.net.Stiff(f.net.Node(t)) })
+			return slices.ContainsFunc(f.kind(p).Terminals, func(x part.Terminal) bool {
+				return f.net.Node(build.Of(p.ID, x.ID)) == f.net.Node(t) && !f.net.Stiff(f.net.Node(t))
+			})
 		}; touches(build.Of(r.ID, "1")) || touches(build.Of(r.ID, "2")) {
 			out = append(out, f.moreOhms(r)...)
 		}

@@ -143,6 +143,10 @@ func (b *Board) Pause(ns int64, line int) error {
 	return b.pass(ns)
 }
 
+// NoInterrupt and more are what [Board.Attach] is asked for instead of a pin where a program
+// names an interrupt by a number that the board has none for: the number is what is above it.
+const NoInterrupt = 1000
+
 // Attach has a handler answer the edges of a pin; an edge of zero takes it off. Whether the
 // pin has an interrupt is for the reader of the events to say; here only one that has gets any.
 func (b *Board) Attach(pin, edge, line int) error {

@@ -103,6 +103,7 @@ var rules = []rule{
 	held,
 	slowAnswer,
 	blink,
+	dark,
 	clockOver,
 	pulsesLost,
 	handlers,

@@ -9,6 +9,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/machine"
 	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
@@ -128,6 +129,7 @@ type facts struct {
 	lines    []string              // of the main file
 	uses     map[string]wiring.Use // of pins that signals use
 	used     []*pinFacts           // the pins that the program uses, in the board's order
+	numbers  []*pinFacts           // interrupts that there are none with
 	moved    map[int]string        // pins that are probably meant to be others, and which
 }
 
@@ -138,7 +140,11 @@ func newFacts(lib *build.Library, doc *build.Document, net *wiring.Network, o *o
 		f.uses[u.Pin.Name] = u
 	}
 	for _, p := range o.pins {
-		f.used = append(f.used, p)
+		if p.pin >= machine.NoInterrupt {
+			f.numbers = append(f.numbers, p)
+		} else {
+			f.used = append(f.used, p)
+		}
 	}
 	slices.SortFunc(f.used, func(a, b *pinFacts) int { return cmp.Compare(a.pin, b.pin) })
 	return f

@@ -51,9 +51,10 @@ type in struct {
 
 // A knob is a pin that measures.
 type knob struct {
-	part  *build.Part
-	words string
-	pin   string
+	part   *build.Part
+	words  string
+	pin    string
+	middle float64 // of its readings over the part's range, as a share of the full scale
 }
 
 // A pulse is a pin whose pulses are counted.
@@ -169,7 +170,7 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 		x.tone = kind.Model == "buzzer"
 		o.outs = append(o.outs, x)
 	case board.AnalogIn:
-		o.knobs = append(o.knobs, knob{p, words, s.Pin})
+		o.knobs = append(o.knobs, knob{p, words, s.Pin, middleOf(net, p, s)})
 	default:
 		x := in{part: p, words: words, pin: s.Pin, pull: s.Pull, wait: 0.02}
 		if w := rig.ValueOf(net, p, "debounce"); w > 0 {
@@ -182,6 +183,23 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 		}
 		o.ins = append(o.ins, x)
 	}
+}
+
+// middleOf is the middle of what a pin reads while its part goes over its range, as a share of
+// the full scale.
+func middleOf(net *wiring.Network, p *build.Part, s build.Signal) float64 {
+	r := rig.New(net)
+	i := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == p.ID && c.Kind == wiring.Level })
+	if i < 0 || len(net.Controls[i].Planned) == 0 {
+		return 0.5
+	}
+	c := &net.Controls[i]
+	sum := 0.0
+	for _, level := range []float64{slices.Min(c.Planned), slices.Max(c.Planned)} {
+		r.Turn(i, level)
+		sum += r.Reading(net.Board.Number(s.Pin), 0)
+	}
+	return sum / 2
 }
 
 // closedReads is what an input reads while its contact is closed, or its sensor is triggered:

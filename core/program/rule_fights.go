@@ -3,6 +3,7 @@ package program
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
@@ -31,9 +32,10 @@ var fights = rule{"fights", func(f *facts) []check.Finding {
 		if line == 0 {
 			line = p.firstLine
 		}
-		x := f.about(check.Finding{Level: q.Level, Line: line, Found: q, State: at.Words(), At: check.At(at.Address())}, p.pin)
+		state := strings.ReplaceAll(at.Words(), wiring.ByAnOldProgram, "") // it is this one
+		x := f.about(check.Finding{Level: q.Level, Line: line, Found: q, State: state, At: check.At(at.Address())}, p.pin)
 		x.Title = fmt.Sprintf("The program drives %s against what is wired there: %s flows.", f.named(p.pin), q.TypText)
-		x.Why = fmt.Sprintf("That is through the pin while %s. A pin with a contact or a sensor on it is an input.", at.Words())
+		x.Why = fmt.Sprintf("That is through the pin while %s. A pin with a contact or a sensor on it is an input.", state)
 		if used {
 			x.Fixes = f.makeInput(p, u)
 		}

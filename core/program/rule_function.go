@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"cablaggio/core/board"
@@ -14,6 +15,13 @@ var pinFunction = rule{"function", func(f *facts) []check.Finding {
 	var out []check.Finding
 	add := func(p *pinFacts, line int, level check.Level, title, why string) {
 		out = append(out, f.about(check.Finding{Level: level, Line: line, Title: title, Why: why}, p.pin))
+	}
+	for _, p := range f.numbers {
+		x := check.Finding{Level: check.Stop, Line: p.attachLine}
+		x.Title = fmt.Sprintf("There is no interrupt with the number %d: the function is never called.", p.pin-machine.NoInterrupt)
+		x.Why = "Interrupts have numbers of their own on this board, which are not those of the pins; digitalPinToInterrupt gives the one of a pin."
+		x.Fixes = f.rewrite("Ask for the interrupt of the pin", p.attachLine, attaches.ReplaceAllString(f.line(p.attachLine), "attachInterrupt(digitalPinToInterrupt($1),"))
+		out = append(out, x)
 	}
 	for _, p := range f.used {
 		pin, ok := f.board.Numbered(p.pin)
@@ -43,6 +51,8 @@ var pinFunction = rule{"function", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+var attaches = regexp.MustCompile(`attachInterrupt\(\s*(\w+)\s*,`)
 
 // having lists the pins that have a function.
 func (f *facts) having(fn board.Function) string {

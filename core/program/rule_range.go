@@ -58,6 +58,9 @@ func (f *facts) scale(line int, bad, full float64) []check.Fix {
 	return f.rewrite(fmt.Sprintf("Scale 0 to %g down to 0 to %g", most, full), line, strings.Replace(f.line(line), m[0], becomes, 1))
 }
 
+// wholes are divisions of something by a converter's full scale, or one more.
+var wholes = regexp.MustCompile(`[\w)]\s*/\s*\(?(1023|1024|4095|4096|65535)\b(?:[^.]|$)`)
+
 var duties = regexp.MustCompile(`analogWrite\(([^,()]+),\s*((?:[^()]|\([^()]*\))+)\)`)
 
 // sliver finds a knob whose whole turn moves a duty over a part of its range only, though the
@@ -78,6 +81,12 @@ func (f *facts) sliver(p *pinFacts) (check.Finding, bool) {
 		for _, in := range r.pins {
 			if in.reading.line == 0 || in.reading.full == 0 || in.reading.most < 0.95*in.reading.full || in.reading.least > 0.05*in.reading.full {
 				continue
+			}
+			if m := wholes.FindStringSubmatch(f.doc.Program.Text); m != nil && !q.duty.between && f.doc.Program.Language == build.CPP {
+				x := f.about(check.Finding{Level: check.Care, Line: q.duty.mostLine}, p.pin, in.pin)
+				x.Title = fmt.Sprintf("%s is only ever off or full, while %s goes over its whole range.", f.named(p.pin), f.named(in.pin))
+				x.Why = fmt.Sprintf("A whole number divided by %s is a whole number: 0 until the very end of the range. Multiply first, or use map.", m[1])
+				return x, true
 			}
 			if q.duty.most-q.duty.least > 0.6*q.duty.full {
 				continue

@@ -2,10 +2,14 @@ package program
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
 )
+
+// silent are the calls that the board may hear nothing of, or that say nothing of a pin.
+var silent = []string{"print", "println", "begin", "delay", "Pin", "PWM", "ADC"}
 
 // unreached finds calls of the board that no run came to.
 var unreached = rule{"unreached", func(f *facts) []check.Finding {
@@ -14,7 +18,7 @@ var unreached = rule{"unreached", func(f *facts) []check.Finding {
 	}
 	var lines []int
 	for _, c := range f.tree.Calls {
-		if !f.o.lines[c.Line] && (len(lines) == 0 || lines[len(lines)-1] != c.Line) && c.Name != "print" && c.Name != "println" && c.Name != "begin" && c.Name != "delay" {
+		if !f.o.lines[c.Line] && (len(lines) == 0 || lines[len(lines)-1] != c.Line) && !slices.Contains(silent, c.Name) {
 			lines = append(lines, c.Line)
 		}
 	}

@@ -23,6 +23,9 @@ var partUnused = rule{"unused", func(f *facts) []check.Finding {
 		return nil // it was not come to all of it
 	}
 	for _, c := range f.idle() {
+		if slices.ContainsFunc(f.numbers, func(p *pinFacts) bool { return p.pin-machine.NoInterrupt == f.board.Number(c.Signal.Pin) }) {
+			continue
+		}
 		p := f.o.pins[f.board.Number(c.Signal.Pin)]
 		if meant[c.Signal.Pin] || told[c.Part.ID] || p != nil && (p.output() || p.input()) {
 			continue

@@ -348,7 +348,7 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 		case r.pad >= 0:
 			t.say("%s", o.cppSet(n, i, fmt.Sprintf("key%d != 0", r.pad)))
 		case r.knob >= 0:
-			t.say("%s", o.cppSet(n, i, fmt.Sprintf("analogRead(%s) > %d", n.knobs[r.knob], o.full()/2)))
+			t.say("%s", o.cppSet(n, i, fmt.Sprintf("analogRead(%s) > %d", n.knobs[r.knob], int(o.knobs[r.knob].middle*float64(o.full())))))
 		case x.tone:
 			t.say("%s", o.cppSet(n, i, "millis() % 4000 < 100"))
 		default:

@@ -381,7 +381,7 @@ func (o *outline) python(l build.Language) string {
 			case r.pad >= 0:
 				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf("key%d != \"\"", r.pad)))
 			case r.knob >= 0:
-				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf(d.measure, n.knobs[r.knob])+" > 32767"))
+				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf(d.measure+" > %[2]d", n.knobs[r.knob], int(o.knobs[r.knob].middle*65535))))
 			case x.tone:
 				t.say("%s", o.pySet(&d, n, i, "now % 4000 < 100"))
 			default:

@@ -124,11 +124,14 @@ func unit(u string) string {
 	return " " + u
 }
 
+// ByAnOldProgram is how [Control.Words] says that a plan has no such level of a pin.
+const ByAnOldProgram = " by an old program"
+
 // Words says a setting in words: "D4 (lamp 1) is high".
 func (c *Control) Words(setting float64) string {
 	switch {
 	case c.Kind == Mode && (setting == DrivenLow || setting == DrivenHigh) && !slices.Contains(c.Planned, setting):
-		return c.Name + " is driven " + c.Text(setting) + " by an old program"
+		return c.Name + " is driven " + c.Text(setting) + ByAnOldProgram
 	case c.Kind == Level && !slices.Contains(c.Levels, setting):
 		return fmt.Sprintf("%s is at %.4g%s", c.Name, setting, unit(c.Unit))
 	case c.Kind == Keys && setting != 0:

@@ -185,7 +185,7 @@ constexpr int digitalPinToInterrupt(int pin) {
   return INTERRUPTS_ ? NO_INTERRUPT_ + pin : pin;
 }
 constexpr int interruptPin_(int number) {
-  return number >= NO_INTERRUPT_ ? number - NO_INTERRUPT_ : INTERRUPTS_ && number >= 0 && number < INTERRUPTS_ ? interrupts_[number] : number;
+  return number >= NO_INTERRUPT_ ? number - NO_INTERRUPT_ : !INTERRUPTS_ ? number : number >= 0 && number < INTERRUPTS_ ? interrupts_[number] : NO_INTERRUPT_ + number;
 }
 inline void attachInterrupt(int number, void (*handler)(), int mode, AT) {
   int pin = interruptPin_(number);
