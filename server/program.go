@@ -109,14 +109,16 @@ type Running struct {
 	Actions []bench.Action `json:"actions,omitempty"`
 	Seconds float64        `json:"seconds" required:"true"`
 	Seed    uint64         `json:"seed,omitempty"`
+	Probes  []bench.Probe  `json:"probes,omitempty"`
 	Built   bool           `json:"built,omitempty"`  // on what was really built, not on the plan
 	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
 	Format  string         `json:"format,omitempty"` // vcd, csv or svg: as a file, instead
 }
 
-// HandList is what hands move on the bench.
+// HandList is what hands move on the bench, and where probes may be put.
 type HandList struct {
-	Hands []bench.Hand `json:"hands"`
+	Hands  []bench.Hand  `json:"hands"`
+	Places []bench.Place `json:"places"`
 }
 
 func (s *server) hands(c fiber.Ctx) error {
@@ -125,7 +127,8 @@ func (s *server) hands(c fiber.Ctx) error {
 		return err
 	}
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(HandList{bench.Hands(s.programs.known.Build(lib, doc))})
+	net := s.programs.known.Build(lib, doc)
+	return c.JSON(HandList{bench.Hands(net), bench.Places(net)})
 }
 
 const (
@@ -155,9 +158,12 @@ func (s *server) run(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	r, err := bench.Run(ctx, net, made, bench.Options{Actions: req.Actions, Lasts: time.Duration(req.Seconds * 1e9), Seed: req.Seed})
+	r, err := bench.Run(ctx, net, made, bench.Options{Actions: req.Actions, Lasts: time.Duration(req.Seconds * 1e9), Seed: req.Seed, Probes: req.Probes})
 	var wrong *bench.ActionError
+	var nowhere *bench.ProbeError
 	switch {
+	case errors.As(err, &nowhere):
+		return problem(http.StatusUnprocessableEntity, "There is no such place for a probe.", nowhere.Error())
 	case errors.As(err, &wrong):
 		return problem(http.StatusUnprocessableEntity, "That cannot be done on this bench.", wrong.Error())
 	case errors.Is(err, context.DeadlineExceeded):

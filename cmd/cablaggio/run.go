@@ -25,6 +25,7 @@ func runCommand() *cobra.Command {
 		svg       string
 		asJSON    bool
 		noProgram bool
+		probes    []string
 		asBuilt   bool
 	}
 	cmd := &cobra.Command{
@@ -59,7 +60,7 @@ func runCommand() *cobra.Command {
 			if o.lasts <= 0 || o.lasts > bench.MaxLasts*time.Second {
 				return exit{exitUsage, errors.New("a run lasts more than nothing, and at most a day: --for 10s")}
 			}
-			r, err := runBench(cmd, lib, doc, script, o.lasts, o.seed)
+			r, err := runBench(cmd, lib, doc, script, o.probes, bench.Options{Lasts: o.lasts, Seed: o.seed})
 			if err != nil {
 				return exit{exitUsage, err}
 			}
@@ -85,6 +86,7 @@ func runCommand() *cobra.Command {
 	f.DurationVar(&o.lasts, "for", 10*time.Second, "how long")
 	f.StringVar(&o.do, "do", "", "what hands do")
 	f.StringVar(&o.file, "script", "", "a file with what hands do (- reads standard input)")
+	f.StringArrayVar(&o.probes, "probe", nil, "record the voltage at a place, as D4 or led1.anode, or between two, as led1.anode,led1.cathode; as often as wished")
 	f.Uint64Var(&o.seed, "seed", 1, "of bounce and noise: the same seed, the same run")
 	f.StringVar(&o.vcd, "vcd", "", "write the recording as a value change dump (IEEE 1364)")
 	f.StringVar(&o.csv, "csv", "", "write it as CSV")
@@ -95,16 +97,22 @@ func runCommand() *cobra.Command {
 	return cmd
 }
 
-func runBench(cmd *cobra.Command, lib *build.Library, doc *build.Document, script string, lasts time.Duration, seed uint64) (*bench.Recording, error) {
+func runBench(cmd *cobra.Command, lib *build.Library, doc *build.Document, script string, probes []string, o bench.Options) (*bench.Recording, error) {
 	net, made, err := ready(cmd, lib, doc)
 	if err != nil {
 		return nil, err
 	}
-	actions, err := bench.ParseScript(net, script)
-	if err != nil {
+	if o.Actions, err = bench.ParseScript(net, script); err != nil {
 		return nil, err
 	}
-	return bench.Run(cmd.Context(), net, made, bench.Options{Actions: actions, Lasts: lasts, Seed: seed})
+	for _, text := range probes {
+		p, err := bench.ParseProbe(net, text)
+		if err != nil {
+			return nil, err
+		}
+		o.Probes = append(o.Probes, p)
+	}
+	return bench.Run(cmd.Context(), net, made, o)
 }
 
 // toFile writes a file; an empty name is none.

@@ -46,12 +46,13 @@ const (
 	LampRow  RowKind = "lamp"  // how bright it looks, 0 to 100
 	SoundRow RowKind = "sound" // in hertz
 	LoadRow  RowKind = "load"  // in amperes
+	VoltRow  RowKind = "volts" // of a probe, in volts
 )
 
 // A Row is one thing over time.
 type Row struct {
 	Kind    RowKind  `json:"kind"`
-	Of      string   `json:"of"` // the part, or the pin
+	Of      string   `json:"of"` // the part, the pin, or the probe's places
 	Name    string   `json:"name"`
 	Looks   string   `json:"looks,omitempty"` // of a lamp, what one sees: "blinks at 2 Hz"
 	Changes []Change `json:"changes"`
@@ -90,10 +91,11 @@ type Options struct {
 	Actions []Action
 	Lasts   time.Duration
 	Seed    uint64 // of bounce and noise
+	Probes  []Probe
 }
 
 // Run runs a program on a build's wiring; a nil program leaves all pins let go. Its error is an
-// [*ActionError], that of the context, or of a machine that does not work.
+// [*ActionError], a [*ProbeError], that of the context, or of a machine that does not work.
 func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Options) (*Recording, error) {
 	if err := Check(net, o.Actions); err != nil {
 		return nil, err
@@ -115,6 +117,9 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 	if w.rec.Actions == nil {
 		w.rec.Actions = []Action{}
 	}
+	if err := watch(r, net, o.Probes); err != nil {
+		return nil, &ProbeError{err}
+	}
 	b := machine.NewBoard(net.Board, r)
 	b.Limit, b.Receive, b.Seen, b.Most = int64(o.Lasts), typed, w.see, maxCalls
 	r.Settle()
@@ -133,6 +138,7 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 			return nil, ctx.Err()
 		}
 	}
+	w.probes(o.Probes)
 	w.end(ending, hands)
 	return w.rec, nil
 }
@@ -234,7 +240,7 @@ func (w *writer) end(e machine.Ending, hands []rig.Move) {
 	for _, row := range w.rows {
 		w.rec.Rows = append(w.rec.Rows, *row)
 	}
-	order := []RowKind{HandRow, PinRow, LampRow, SoundRow, LoadRow}
+	order := []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow}
 	place := func(r Row) int {
 		if r.Kind == PinRow {
 			return slices.IndexFunc(w.net.Board.Pins, func(p boardPin) bool { return p.Name == r.Of })

@@ -86,23 +86,23 @@ const maxPulsed = 4
 
 // Through is the current through an actor: of pins with a duty the average over their levels.
 func (r *Rig) Through(a *Actor) (amps, hertz float64) {
-	var pulsed []int
-	for _, pin := range a.region.pins {
-		if d := r.pins[pin].drive; d.Pulsed() && len(pulsed) < maxPulsed {
-			pulsed = append(pulsed, pin)
-			hertz = max(hertz, d.Hertz)
-		}
+	if g := a.region; g.motion != nil && len(g.pulsed) == 0 {
+		return math.Abs(g.motion.Amps(a.Element)), 0
 	}
+	return r.averaged(a.region, func(s *wiring.Solved) float64 { return math.Abs(s.TypicalAmps(a.Element)) })
+}
+
+// averaged is the average of something over the levels of a region's pins that have a duty, and
+// how often they go over.
+func (r *Rig) averaged(g *region, of func(*wiring.Solved) float64) (mean, hertz float64) {
+	pulsed := g.pulsed[:min(len(g.pulsed), maxPulsed)]
 	if len(pulsed) == 0 {
-		if a.region.motion != nil {
-			return math.Abs(a.region.motion.Amps(a.Element)), 0
-		}
-		if s := a.region.solve(); s != nil {
-			return math.Abs(s.TypicalAmps(a.Element)), 0
+		if s := g.solve(); s != nil {
+			return of(s), 0
 		}
 		return 0, 0
 	}
-	state := slices.Clone(a.region.state)
+	state := slices.Clone(g.state)
 	for set := range 1 << len(pulsed) {
 		weight := 1.0
 		for i, pin := range pulsed {
@@ -113,12 +113,13 @@ func (r *Rig) Through(a *Actor) (amps, hertz float64) {
 			}
 			state[r.knobs[w.control].index] = mode
 			weight *= share
+			hertz = max(hertz, w.drive.Hertz)
 		}
-		if s := a.region.in(state); s != nil {
-			amps += weight * math.Abs(s.TypicalAmps(a.Element))
+		if s := g.in(state); s != nil {
+			mean += weight * of(s)
 		}
 	}
-	return amps, hertz
+	return mean, hertz
 }
 
 // Beside reports whether an actor is in the same piece as a pin.

@@ -32,6 +32,7 @@ type Rig struct {
 	chips   []chip
 	noise   *noise // of floating pins; nil: none
 	Actors  []Actor
+	Probes  []*Probe
 	touched []*region
 	timed   bool
 	moving  []*region // in which something happens by itself
@@ -62,6 +63,7 @@ type region struct {
 	held    map[heldAt]bool
 	slow    bool  // its capacitors take their time
 	pulsed  []int // those of its pins that have a duty
+	probes  []*Probe
 	course
 }
 
@@ -304,6 +306,9 @@ func (r *Rig) Settle() {
 	for _, g := range r.touched {
 		g.touched = false
 		r.sum(g)
+		for _, p := range g.probes {
+			r.sample(p)
+		}
 		for _, i := range g.actors {
 			if !r.smooths(g) {
 				amps, hertz := r.Through(&r.Actors[i])
@@ -406,16 +411,11 @@ func (r *Rig) Reading(pin int, at int64) float64 {
 // Volts is the voltage of a node at a time, against ground, at the typical values.
 func (r *Rig) Volts(node circuit.Node, at int64) float64 {
 	r.now = max(r.now, at)
-	if r.net.Stiff(node) {
-		return r.net.FedVolts(node).Typ
+	if g := r.regionOf(node); g != nil {
+		r.carry(g)
 	}
-	for _, g := range r.regions {
-		if g.piece == r.net.PieceOf(node) {
-			r.carry(g)
-			return g.volts(node)
-		}
-	}
-	return 0
+	volts, _, _ := r.at(node)
+	return volts
 }
 
 // Plan sets what hands will do from now on, in the order of time.

@@ -179,7 +179,7 @@ func (r *Rig) coming(g *region) int64 {
 	if g.motion == nil {
 		return g.next
 	}
-	if len(g.actors) > 0 && len(g.pulsed) == 0 {
+	if len(g.actors)+len(g.probes) > 0 && len(g.pulsed) == 0 {
 		g.next = min(g.next, r.now+min(latest, max(soonest, (r.now-g.since)/8)))
 	}
 	crossings := r.crossings(g)
@@ -238,6 +238,9 @@ func (r *Rig) goOn() {
 			r.pulse(g)
 			if smooths {
 				r.average(g)
+				for _, p := range g.probes {
+					r.sample(p)
+				}
 			}
 			for _, pin := range g.pins {
 				r.sense(&r.pins[pin], g)

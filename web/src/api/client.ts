@@ -6,6 +6,7 @@ type Schemas = components["schemas"];
 export type AssemblyView = Schemas["AssemblyView"];
 export type BenchAction = Schemas["BenchAction"];
 export type BenchHand = Schemas["BenchHand"];
+export type BenchPlace = Schemas["BenchPlace"];
 export type BuildSummary = Schemas["BuildSummary"];
 export type BuildView = Schemas["BuildView"];
 export type Candidate = Schemas["Candidate"];

@@ -918,6 +918,14 @@ export interface components {
             rest: number;
             unit?: string;
         };
+        BenchPlace: {
+            at: string;
+            name: string;
+        };
+        BenchProbe: {
+            against?: string;
+            at: string;
+        };
         BenchRecording: {
             actions: components["schemas"]["BenchAction"][];
             cut: boolean;
@@ -1504,6 +1512,7 @@ export interface components {
         };
         HandList: {
             hands: components["schemas"]["BenchHand"][];
+            places: components["schemas"]["BenchPlace"][];
         };
         Header: {
             name: string;
@@ -3532,6 +3541,7 @@ export interface operations {
                     bare?: boolean;
                     built?: boolean;
                     format?: string;
+                    probes?: components["schemas"]["BenchProbe"][];
                     /** Format: double */
                     seconds: number;
                     seed?: number;

@@ -55,7 +55,7 @@ export function Bench() {
           <>
             <Troubles recording={run.recording} now={run.now} />
             <Lamps recording={run.recording} now={run.now} hands={hands.data?.hands ?? []} />
-            <Strip recording={run.recording} now={run.now} />
+            <Strip recording={run.recording} now={run.now} run={run} places={hands.data?.places ?? []} />
             <Console run={run} recording={run.recording} />
           </>
         )}

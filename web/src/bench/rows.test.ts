@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { at, seenAt } from "./rows";
+import { apart, at, seenAt } from "./rows";
 
 const row = (changes: [number, number][]) => ({
   kind: "lamp" as const,
@@ -28,4 +28,11 @@ describe("a row at a time", () => {
     );
     expect(seenAt(flicker, 1.9)).toBeCloseTo(76, 0);
   });
+});
+
+it("says how far two taps are apart", () => {
+  expect(apart(1, 1.5)).toBe("500 ms from the tap before (2 Hz)");
+  expect(apart(2, 1.9999)).toBe("100 µs from the tap before (10000 Hz)");
+  expect(apart(3, 1)).toBe("2 s from the tap before (0.5 Hz)");
+  expect(apart(1, 1)).toBe("0 µs from the tap before");
 });

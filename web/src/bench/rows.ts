@@ -33,3 +33,11 @@ export function seenAt(row: Row, time: number): number {
   const mean = light / Math.max(time - from, 1e-9);
   return mean > 216 / 24389 ? 116 * Math.cbrt(mean) - 16 : (mean * 24389) / 27;
 }
+
+/** How far two times are apart, and how often a second that is. */
+export function apart(a: number, b: number): string {
+  const seconds = Math.abs(b - a);
+  const [of, unit] = seconds < 1e-3 ? [1e6, "µs"] : seconds < 1 ? [1e3, "ms"] : [1, "s"];
+  const often = seconds > 0 ? ` (${Number((1 / seconds).toPrecision(3))} Hz)` : "";
+  return `${Number((seconds * of).toPrecision(3))} ${unit} from the tap before${often}`;
+}

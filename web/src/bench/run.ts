@@ -29,6 +29,9 @@ export interface Bench {
   /** Whether it runs on what was really built. */
   built: boolean;
   setBuilt: (built: boolean) => void;
+  /** The places whose voltage is recorded. */
+  probes: string[];
+  setProbes: (places: string[]) => void;
   /** Lets a run happen from the start, with all that hands do in it. */
   replay: (actions: BenchAction[], seed: number) => void;
 }
@@ -46,9 +49,11 @@ export function useBench(id: string, tag: string): Bench {
   const [busy, setBusy] = useState(false);
   const [actions, setActions] = useState<BenchAction[]>([]);
   const [built, setBuilt] = useState(false);
+  const [probes, setProbes] = useState<string[]>([]);
   const seed = useRef(1);
   const clock = useRef(0);
   const asked = useRef(0);
+  const watched = useRef(probes);
   const done = useRef(actions);
   done.current = actions;
 
@@ -60,7 +65,13 @@ export function useBench(id: string, tag: string): Bench {
         const made = await answer(
           api.POST("/api/builds/{id}/run", {
             params: { path: { id } },
-            body: { actions: list, seconds: Math.min(until, longest), seed: seed.current, built },
+            body: {
+              actions: list,
+              seconds: Math.min(until, longest),
+              seed: seed.current,
+              built,
+              probes: watched.current.map((at) => ({ at })),
+            },
           }),
         );
         if (mine !== asked.current) return;
@@ -82,6 +93,8 @@ export function useBench(id: string, tag: string): Bench {
     clock.current = 0;
     setNow(0);
     setActions([]);
+    watched.current = [];
+    setProbes([]);
     void work([], ahead);
   }, [work, tag]);
 
@@ -137,6 +150,15 @@ export function useBench(id: string, tag: string): Bench {
     [work],
   );
 
+  const probe = useCallback(
+    (places: string[]) => {
+      watched.current = places;
+      setProbes(places);
+      void work(done.current, Math.max(lasts, clock.current + ahead));
+    },
+    [work, lasts],
+  );
+
   const restart = useCallback(() => replay([], 1), [replay]);
 
   return {
@@ -154,6 +176,8 @@ export function useBench(id: string, tag: string): Bench {
     act,
     built,
     setBuilt,
+    probes,
+    setProbes: probe,
     replay: (list, drawn) => {
       replay(list, drawn);
       setPlaying(true);

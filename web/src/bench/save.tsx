@@ -51,6 +51,10 @@ async function fetched(id: string, recording: Recording, built: boolean, format:
       seconds: recording.lasts,
       seed: recording.seed,
       built,
+      probes: recording.rows
+        .filter((r) => r.kind === "volts")
+        .map((r) => r.of.split(","))
+        .map(([at, against]) => ({ at, against })),
       format,
     }),
   });

@@ -1,8 +1,10 @@
+import { X } from "lucide-react";
 import { useState } from "react";
-import type { Recording } from "../api/client";
-import { Button } from "../shared/controls";
+import type { BenchPlace, Recording } from "../api/client";
+import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
-import { at } from "./rows";
+import { apart, at } from "./rows";
+import type { Bench as Run } from "./run";
 
 type Row = Recording["rows"][number];
 
@@ -10,9 +12,24 @@ const height = 34;
 const spans = [0.02, 0.1, 0.5, 5, 20, 60, 300];
 
 /** The strip of paper: a row for each thing, time to the right, what is shown ends now. */
-export function Strip({ recording, now }: { recording: Recording; now: number }) {
+export function Strip({
+  recording,
+  now,
+  run,
+  places,
+}: {
+  recording: Recording;
+  now: number;
+  run: Run;
+  places: BenchPlace[];
+}) {
   const [wide, setWide] = useState(3);
-  const [picked, pick] = useState<{ row: string; at: number }>();
+  const [picked, setPicked] = useState<{ row: string; at: number }>();
+  const [before, setBefore] = useState<number>();
+  const pick = (next: { row: string; at: number }) => {
+    setBefore(picked?.at);
+    setPicked(next);
+  };
   const span = spans[wide] ?? 10;
   const from = Math.max(0, now - span);
   const zoom = (by: number) => setWide((w) => Math.min(spans.length - 1, Math.max(0, w + by)));
@@ -44,9 +61,26 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
         </Button>
         <span className="min-w-0 grow truncate" role="status">
           {change && chosen
-            ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, line ${change.line}` : ""}`
-            : "Tap a row to read it."}
+            ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, line ${change.line}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
+            : "Tap a row to read it, a second time to measure from there."}
         </span>
+        <div className="w-52 shrink-0">
+          <Choice
+            label="Probe a voltage"
+            hidden
+            value=""
+            onChange={(place) => place && run.setProbes([...run.probes, place])}
+          >
+            <option value="">Probe a voltage…</option>
+            {places
+              .filter((p) => !run.probes.includes(p.at))
+              .map((p) => (
+                <option key={p.at} value={p.at}>
+                  {p.name}
+                </option>
+              ))}
+          </Choice>
+        </div>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard */}
       <section tabIndex={0} aria-label="Rows" className="min-h-0 grow overflow-auto">
@@ -59,6 +93,16 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
                   className="w-44 max-w-44 truncate py-0 pr-2 pl-4 text-left font-normal text-small"
                   title={row.name}
                 >
+                  {row.kind === "volts" && (
+                    <button
+                      type="button"
+                      aria-label={`Take the probe off ${row.name}`}
+                      className="mr-1 cursor-pointer rounded p-1 align-middle hover:bg-wash"
+                      onClick={() => run.setProbes(run.probes.filter((p) => p !== row.of))}
+                    >
+                      <X size={14} aria-hidden />
+                    </button>
+                  )}
                   {row.name}
                   {row.looks && <span className="block truncate text-faint">{row.looks}</span>}
                 </th>
@@ -68,6 +112,7 @@ export function Strip({ recording, now }: { recording: Recording; now: number })
                     from={from}
                     span={span}
                     now={now}
+                    cursors={[before, picked?.at]}
                     onPick={(time) => pick({ row: row.kind + row.name, at: time })}
                   />
                 </td>
@@ -90,12 +135,14 @@ function Line({
   from,
   span,
   now,
+  cursors,
   onPick,
 }: {
   row: Row;
   from: number;
   span: number;
   now: number;
+  cursors: (number | undefined)[];
   onPick: (time: number) => void;
 }) {
   const most = Math.max(
@@ -122,7 +169,7 @@ function Line({
   });
   path += `H${x(Math.min(now, from + span)).toFixed(1)}`;
   const loose = drawn.flatMap((c, i) =>
-    c.text === "let go" ? [{ from: c.at, to: drawn[i + 1]?.at ?? now }] : [],
+    c.text === "let go" || c.text === "floats" ? [{ from: c.at, to: drawn[i + 1]?.at ?? now }] : [],
   );
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: what is read here stands in the row's last cell too
@@ -168,6 +215,21 @@ function Line({
           opacity={dense ? 0.6 : 1}
           vectorEffect="non-scaling-stroke"
         />
+      )}
+      {cursors.map(
+        (time) =>
+          time !== undefined && (
+            <line
+              key={time}
+              x1={x(time)}
+              x2={x(time)}
+              y1="0"
+              y2={height}
+              stroke="var(--copper)"
+              strokeDasharray="3 3"
+              vectorEffect="non-scaling-stroke"
+            />
+          ),
       )}
     </svg>
   );
