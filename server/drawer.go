@@ -9,7 +9,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/check"
 	"cablaggio/core/drawer"
+	"cablaggio/core/shopping"
+	"cablaggio/core/table"
 	"cablaggio/store"
 )
 
@@ -59,6 +62,36 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 		return err
 	}
 	return s.getDrawer(c)
+}
+
+// getShopping compares a build with the drawer, as JSON or as a table.
+func (s *server) getShopping(c fiber.Ctx) error {
+	b, lib, doc, err := s.opened(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	items, err := s.Store.Drawer(ctx)
+	if err != nil {
+		return err
+	}
+	lines, err := shopping.List(check.NewMemory(), lib, doc, fromStore(items))
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "no-store")
+	switch c.Query("format") {
+	case "":
+		return c.JSON(lines)
+	case "csv":
+		var out bytes.Buffer
+		if err := table.Shopping(&out, lines); err != nil {
+			return err
+		}
+		return sendFile(c, b.Title, "-shopping.csv", "text/csv; charset=utf-8", out.Bytes())
+	}
+	return problem(http.StatusNotFound, "There is no such format.", "a shopping list goes out as csv")
 }
 
 func fromStore(items []store.Item) []drawer.Item {

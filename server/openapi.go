@@ -24,6 +24,7 @@ import (
 	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
 	"cablaggio/core/program"
+	"cablaggio/core/shopping"
 )
 
 // enums are the values that types of words can have.
@@ -141,6 +142,10 @@ func OpenAPI() ([]byte, error) {
 			N int `path:"n"`
 		}{}, RevisionDetail{}},
 		{http.MethodGet, "/api/builds/{id}/boards", "compareBoards", "What would be different on each board", byID{}, []Comparison{}},
+		{http.MethodGet, "/api/builds/{id}/shopping", "shopping", "What the build needs beside what the drawer has; with format=csv as a table", struct {
+			byID
+			Format string `query:"format"`
+		}{}, []shopping.Line{}},
 		{http.MethodGet, "/api/builds/{id}/assembly", "assembly", "The build on the breadboard: placement, steps, what was really built", byID{}, AssemblyView{}},
 		{http.MethodPost, "/api/builds/{id}/pins", "readPins", "What a pin table would move; nothing is taken", struct {
 			byID

@@ -131,6 +131,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/revisions", s.listRevisions)
 	api.Get("/builds/:id/revisions/:n", s.getRevision)
 	api.Get("/builds/:id/boards", s.compareBoards)
+	api.Get("/builds/:id/shopping", s.getShopping)
 	api.Post("/builds/:id/pins", s.readPins)
 	api.Get("/builds/:id/assembly", s.assemble)
 	api.Get("/builds/:id/resistors/:part", s.resistorChoice)

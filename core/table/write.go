@@ -10,6 +10,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/shopping"
 )
 
 // Parts writes the parts list, one line for all parts that are alike: how many,
@@ -72,6 +73,19 @@ func Pins(w io.Writer, doc *build.Document, a *check.Analysis) error {
 				}
 			}
 		}
+	}
+	return out.end()
+}
+
+// Shopping writes what a build needs beside what there is of it.
+func Shopping(w io.Writer, lines []shopping.Line) error {
+	out := newSheet(w, "part", "value", "needed", "have", "buy", "or instead", "for")
+	for _, l := range lines {
+		instead := ""
+		if l.Instead != nil {
+			instead = l.Instead.Value
+		}
+		out.row(l.What, l.Value, fmt.Sprint(l.Needed), fmt.Sprint(l.Have), fmt.Sprint(l.Buy), instead, strings.Join(l.Names, ", "))
 	}
 	return out.end()
 }

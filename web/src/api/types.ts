@@ -586,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the build needs beside what the drawer has; with format=csv as a table */
+        get: operations["shopping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/should": {
         parameters: {
             query?: never;
@@ -1525,6 +1542,10 @@ export interface components {
             marks: string;
             viewBox: string;
         };
+        Instead: {
+            edits: components["schemas"]["Edit"][];
+            value: string;
+        };
         Item: {
             id?: string;
             kind: string;
@@ -1574,6 +1595,15 @@ export interface components {
             recommended: number;
             recommendedText: string;
             source: string;
+        };
+        Line: {
+            buy: number;
+            have: number;
+            instead?: components["schemas"]["Instead"];
+            names: string[];
+            needed: number;
+            value?: string;
+            what: string;
         };
         Link: {
             from: string;
@@ -3559,6 +3589,39 @@ export interface operations {
                 };
             };
             /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping: {
+        parameters: {
+            query?: {
+                format?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Line"][];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;

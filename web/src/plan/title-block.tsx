@@ -11,6 +11,7 @@ import { CompareBoards } from "./compare-boards";
 import { Help } from "./help";
 import { History } from "./history";
 import { PinsIn } from "./pins-in";
+import { Shopping } from "./shopping";
 import { Supply } from "./supply";
 
 /** The title block of the sheet: what it is, on which board, fed by what, and whether it is saved. */
@@ -83,13 +84,14 @@ export function TitleBlock() {
       </div>
       <History open={shown === "history"} onOpenChange={() => show(undefined)} />
       <CompareBoards open={shown === "boards"} onOpenChange={() => show(undefined)} />
+      <Shopping open={shown === "shopping"} onOpenChange={() => show(undefined)} />
       <CircuitOut open={shown === "circuit"} onOpenChange={() => show(undefined)} />
       <Help open={shown === "help"} onOpenChange={() => show(undefined)} />
     </header>
   );
 }
 
-type Shown = "history" | "boards" | "help" | "circuit" | undefined;
+type Shown = "history" | "boards" | "help" | "circuit" | "shopping" | undefined;
 
 const formats = [
   ["plan.pdf", "the plan on paper (PDF)"],
@@ -125,6 +127,7 @@ function Files({ show }: { show: (what: Shown) => void }) {
           <MenuItem onSelect={() => input.current?.click()}>take in a pin table (CSV)…</MenuItem>
           <MenuItem onSelect={() => show("history")}>history…</MenuItem>
           <MenuItem onSelect={() => show("boards")}>compare boards…</MenuItem>
+          <MenuItem onSelect={() => show("shopping")}>shopping list…</MenuItem>
         </MenuGroup>
       </Menu>
       <input
