@@ -491,3 +491,11 @@ func TestTheRecordingKeepsItsSchema(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, compiled(t, "recording").Validate(text))
 }
+
+// What is large goes out small to who takes it so; what has a tag goes out as it is.
+func TestLargeAnswersAreCompressed(t *testing.T) {
+	for path, small := range map[string]bool{"/api/library": true, "/api/builds": false} {
+		res := call(t, http.MethodGet, path, nil, "Accept-Encoding", "gzip")
+		assert.Equal(t, map[bool]string{true: "gzip", false: ""}[small], res.Header.Get("Content-Encoding"), path)
+	}
+}
