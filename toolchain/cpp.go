@@ -436,7 +436,7 @@ func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
 	}
 	r, err = job(linker, t.home, t.dir, []string{
 		"-flavor", "wasm", "--threads=1", "--lto-O1", "--no-entry", "--gc-sections", "--stack-first", "-z", "stack-size=65536",
-		"--initial-memory=1048576", "--max-memory=1048576",
+		"--initial-memory=1048576", "--max-memory=1048576", "--export=__global_base", "--export=__heap_base",
 		filepath.Join(t.home, "cpp", "runtime.o"), "made.o", libc, builtins, "-o", "made.wasm",
 	}).Run(ctx, nil)
 	if err == nil && r.Code != 0 || endless(err) {

@@ -32,7 +32,9 @@ func TestProbes(t *testing.T) {
 	}
 	r, err := bench.Run(t.Context(), x.net, x.made, o)
 	require.NoError(t, err)
-	volts := func(name string, when float64) bench.Change { return at(row(t, r, bench.VoltRow, "Voltage at "+name), when) }
+	volts := func(name string, when float64) bench.Change {
+		return at(row(t, r, bench.VoltRow, "Voltage at "+name), when)
+	}
 	assert.Equal(t, "floats", volts("D7", 0).Text, "before the program")
 	// The pin's own resistance takes some of the five volts (its profile), the lamp its forward voltage.
 	assert.InDelta(t, 4.8, volts("D7", 0.3).Value, 0.15)

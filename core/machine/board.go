@@ -114,6 +114,7 @@ type Board struct {
 	Limit   int64       // when the run ends
 	Until   time.Time   // and by the processor's clock; zero: whenever
 	Most    int         // and after how many calls; zero: however many. It is the same on every computer
+	Steps   bool        // every round of loop is run, also those that do as the one before
 	Seen    func(Event) // everything that the program does
 	Receive []Received  // what comes in by the serial link, in order
 
@@ -220,7 +221,12 @@ func (b *Board) emit(e Event) {
 // changes before.
 func (b *Board) Next() int64 {
 	const stride = int64(20 * time.Millisecond) // so that a run can be ended
-	n := min(b.Start+b.Limit, b.now+stride)
+	return min(b.coming(), b.now+stride)
+}
+
+// coming is when something happens next that the program did not do.
+func (b *Board) coming() int64 {
+	n := b.Start + b.Limit
 	if w := b.World.Next(); w != Never {
 		n = min(n, b.Start+w)
 	}

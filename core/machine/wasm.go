@@ -42,7 +42,10 @@ const (
 	pageOut    = pageLevel + Pins
 	pageReads  = pageOut + Pins
 	pageWrites = pageReads + 8*Pins
-	pageSize   = pageWrites + 8*Pins
+	pageRounds = pageWrites + 8*Pins
+	pageMillis = pageRounds + 4
+	pageMicros = pageMillis + 4
+	pageSize   = pageMicros + 4
 )
 
 func (p page) now() int64 { return int64(binary.LittleEndian.Uint64(p.memory[pageNow:])) }
@@ -75,6 +78,7 @@ type wasmRun struct {
 	board *Board
 	page  page
 	over  error // what ended it, for an exit goes through the module
+	round round
 }
 
 // exit ends the module from within a host function.
@@ -93,7 +97,8 @@ var hosts = map[string]struct {
 	takes string
 	does  host
 }{
-	"sync": {"I", func(r *wasmRun, _ api.Module, a []uint64) error { return r.board.Sync(r.page.now()) }},
+	"sync":  {"I", func(r *wasmRun, _ api.Module, a []uint64) error { return r.board.Sync(r.page.now()) }},
+	"round": {"", func(r *wasmRun, _ api.Module, _ []uint64) error { r.round.look(r.board, r.page); return nil }},
 	"mode": {"III", func(r *wasmRun, _ api.Module, a []uint64) error {
 		return r.board.SetMode(arg(a, 0), modeOf(arg(a, 1)), arg(a, 2))
 	}},
@@ -196,6 +201,9 @@ func (w *Wasm) Run(ctx context.Context, b *Board) (ending Ending, err error) {
 			if r.over == nil && r.page.memory != nil {
 				b.now = max(b.now, r.page.now())
 			}
+			if name != "round" {
+				r.round.asked++
+			}
 			if err := h.does(r, m, a); err != nil {
 				r.over = err
 				panic(exit{err})
@@ -229,6 +237,7 @@ func (w *Wasm) Run(ctx context.Context, b *Board) (ending Ending, err error) {
 	for offset, cost := range map[int]int64{pageBlock: b.program.Costs.Step, pageWrite: b.program.Costs.Write, pageRead: b.program.Costs.Read, pageClock: b.program.Costs.Clock} {
 		binary.LittleEndian.PutUint32(memory[offset:], uint32(cost))
 	}
+	r.round.own(m, int(at[0]), b.Steps)
 	handler := m.ExportedFunction("interrupt")
 	b.Begin(func(number int) error {
 		r.page.show(b)

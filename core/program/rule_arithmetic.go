@@ -41,6 +41,10 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 				x.Level = check.Stop
 				x.Title = fmt.Sprintf("Line %d reaches for place %.0f of a list that is shorter.", e.Line, e.Value)
 				x.Why = "A list of three has the places 0, 1 and 2. What lies behind is something else of the program, and is read or overwritten."
+			case e.Text == "null":
+				x.Level = check.Stop
+				x.Title = fmt.Sprintf("Line %d follows a pointer that leads nowhere.", e.Line)
+				x.Why = "Nothing was assigned to it, or there was no room for what was asked. On a board it reads and overwrites whatever lies at the beginning of the memory."
 			case e.Text == "conversion":
 				x.Title = fmt.Sprintf("In line %d a number is too large for the variable that takes it.", e.Line)
 				x.Why = "A byte goes from 0 to 255, an int of 16 bits to 32767. What is more begins again from below."

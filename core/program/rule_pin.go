@@ -3,6 +3,7 @@ package program
 import (
 	"cmp"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -17,6 +18,9 @@ type misplaced struct {
 	want  want
 }
 
+// seeds is a reading that is wanted for its chance alone.
+var seeds = regexp.MustCompile(`randomSeed\s*\(\s*analogRead`)
+
 // pinElsewhere finds pins that the program uses and that have nothing, or something of another
 // sort, and says where the part that is probably meant is. However many there are, it is one
 // finding: they have one cause.
@@ -24,7 +28,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	var lost []misplaced
 	for _, p := range f.used {
 		w, ok := p.wants()
-		if !ok || f.ownUse(p.pin) || f.beyond(p.firstLine) {
+		if !ok || f.ownUse(p.pin) || f.beyond(p.firstLine) || p.reading.line > 0 && seeds.MatchString(f.line(p.reading.line)) {
 			continue
 		}
 		u, used := f.uses[f.o.words(p.pin)]

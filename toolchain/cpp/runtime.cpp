@@ -11,7 +11,10 @@ __attribute__((export_name("page"))) Page *the_page() { return &page_; }
 __attribute__((export_name("run"))) void run() {
   __wasm_call_ctors();
   setup();
-  for (;;) loop();
+  for (;;) {
+    loop();
+    if (!page_.rounds--) board_round();
+  }
 }
 __attribute__((export_name("interrupt"))) void interrupt(int number) {
   if (handlers_[number]) handlers_[number]();
@@ -55,7 +58,31 @@ CHECK(mul_overflow, "overflow", (Where * w, size_t a, size_t b), a, b)
 CHECK(negate_overflow, "overflow", (Where * w, size_t a), a, 0)
 CHECK(implicit_conversion, "conversion", (Where * w, size_t a, size_t b), a, b)
 CHECK(missing_return, "return", (Where * w), 0, 0)
-CHECK(null, "null", (Where * w, size_t), 0, 0)
+CHECK(type_mismatch_v1, "null", (Where * w, size_t), 0, 0)
+
+char *dtostrf(double value, int width, int digits, char *text) {
+  sprintf(text, "%*.*f", width, digits, value);
+  return text;
+}
+char *ultoa(unsigned long value, char *text, int base) {
+  char *end = text;
+  do *end++ = "0123456789abcdefghijklmnopqrstuvwxyz"[value % base];
+  while (value /= base);
+  *end = 0;
+  for (char *a = text, *b = end - 1; a < b; a++, b--) {
+    char c = *a;
+    *a = *b, *b = c;
+  }
+  return text;
+}
+char *ltoa(long value, char *text, int base) {
+  if (base != 10 || value >= 0) return ultoa(value, text, base);
+  *text = '-';
+  ultoa(-(unsigned long)value, text + 1, base);
+  return text;
+}
+char *itoa(int value, char *text, int base) { return ltoa(value, text, base); }
+char *utoa(unsigned value, char *text, int base) { return ultoa(value, text, base); }
 
 void shiftOut(int data, int clock, int order, int value, At at) {
   for (int i = 0; i < 8; i++) {
@@ -95,7 +122,7 @@ void String::set(const char *from, unsigned length) {
 void String::number(unsigned long value, bool minus, int base) {
   char room[36], *at = room + sizeof room;
   if (base < 2 || base > 36) base = 10;
-  do *--at = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ"[value % base];
+  do *--at = "0123456789abcdefghijklmnopqrstuvwxyz"[value % base];
   while (value /= base);
   if (minus) *--at = '-';
   set(at, room + sizeof room - at);

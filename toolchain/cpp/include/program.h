@@ -30,11 +30,14 @@ struct Page {
   uint8_t level[PINS_];                              // what each pin reads
   uint8_t out[PINS_];                                // 2 + level of a plain output
   uint64_t reads[PINS_], writes[PINS_];              // lines that were told, by their last six bits
+  uint32_t rounds;                                   // of loop until the board looks whether they are all alike
+  uint32_t millis, micros;                           // how often the time was asked for
 };
 
 extern "C" {
 extern Page page_;
 HOST("sync") void board_sync(int line);
+HOST("round") void board_round();
 HOST("mode") void board_mode(int pin, int mode, int line);
 HOST("write") void board_write(int pin, int level, int line);
 HOST("read") int board_read(int pin, int line);
@@ -161,10 +164,12 @@ inline void delay(unsigned long ms, AT) { board_pause(ms * 1000.0, at_.line); }
 inline void delayMicroseconds(unsigned int us, AT) { board_pause(us, at_.line); }
 inline unsigned long micros(AT) {
   spend_(page_.clock, at_);
+  page_.micros++;
   return (unsigned long)(page_.now / 1000);
 }
 inline unsigned long millis(AT) {
   spend_(page_.clock, at_);
+  page_.millis++;
   return (unsigned long)(page_.now / 1000000);
 }
 inline void yield(AT) { spend_(page_.clock, at_); }
@@ -196,6 +201,11 @@ inline void detachInterrupt(int number, AT) { board_attach(interruptPin_(number)
 void shiftOut(int data, int clock, int order, int value, AT);
 uint8_t shiftIn(int data, int clock, int order, AT);
 long map(long x, long fromLow, long fromHigh, long toLow, long toHigh);
+char *dtostrf(double value, int width, int digits, char *text);
+char *itoa(int value, char *text, int base);
+char *ltoa(long value, char *text, int base);
+char *utoa(unsigned value, char *text, int base);
+char *ultoa(unsigned long value, char *text, int base);
 long random(long below);
 long random(long from, long below);
 void randomSeed(unsigned long seed);
@@ -291,7 +301,11 @@ public:
   size_t print(char c, AT) { return board_print(&c, 1, at_.line), 1; }
   size_t print(bool value, AT) { return print(String((int)value), at_); }
   template <class N> size_t print(N value, AT) { return print(String(value), at_); }
-  template <class N> size_t print(N value, int base, AT) { return print(String(value, base), at_); }
+  template <class N> size_t print(N value, int base, AT) {
+    String digits(value, base);
+    digits.toUpperCase();
+    return print(digits, at_);
+  }
   size_t println(AT) { return board_print("\r\n", 2, at_.line), 2; }
   template <class N> size_t println(const N &value, AT) { return print(value, at_) + println(at_); }
   size_t println(const char *text, AT) { return print(text, at_) + println(at_); }
