@@ -13,6 +13,9 @@ import json
 import sys
 import types
 
+sys.path.insert(0, __file__.rpartition("/")[0])
+import turns
+
 talk_in, talk_out = sys.stdin, sys.stdout
 setup = json.loads(talk_in.readline())
 FILE = "program.py"
@@ -72,6 +75,10 @@ def spend(ns):
             call("sync")
 
 
+def stop(*_):
+    raise SystemExit
+
+
 def step(n):
     """Each statement comes by here."""
     global line
@@ -127,7 +134,9 @@ def number(pin):
         return pin.number
     if isinstance(pin, bool) or not isinstance(pin, (int, str)):
         raise TypeError("a pin is a number or a name")
-    found = NAMES.get(str(pin).upper(), -1) if isinstance(pin, str) else pin
+    found = NAMES.get(pin.upper(), -1) if isinstance(pin, str) else pin
+    if str(pin).upper() == "LED" and found < 0:
+        raise ValueError("this board has no LED of its own")
     if found not in NAMES.values():
         raise ValueError(f"invalid pin: {pin}")
     return found
@@ -297,6 +306,37 @@ def time_pulse_us(pin, level, timeout=1000000):
     return int(call("pulse", number(pin), int(level), timeout)) or -1
 
 
+class Signal:
+    """A pin whose on may be low."""
+
+    def __init__(self, pin, *args, invert=False, **rest):
+        self.pin, self.inverts = pin if isinstance(pin, Pin) else Pin(pin, *args, **rest), invert
+
+    def value(self, x=None):
+        if x is None:
+            return int(bool(self.pin.value()) != self.inverts)
+        self.pin.value(bool(x) != self.inverts)
+
+    __call__ = value
+
+    def on(self):
+        self.value(1)
+
+    def off(self):
+        self.value(0)
+
+
+class WDT:
+    """A watchdog: a program that does not feed it in time begins anew, which here is its end."""
+
+    def __init__(self, id=0, timeout=5000):
+        self.timer = Timer(period=timeout, callback=lambda t: stop())
+
+    def feed(self):
+        self.timer.at = now + self.timer.every
+        aim()
+
+
 # Python with board.
 
 
@@ -454,6 +494,48 @@ class Counter(Owner):
         self.count = 0
 
 
+class Keys:
+    """Contacts that are looked at every so often, and what they did as a queue."""
+
+    def __init__(self, pins, *, value_when_pressed, pull=True, interval=0.02, **rest):
+        self.numbers, self.pressed = [take(p, self) for p in pins], bool(value_when_pressed)
+        for n in self.numbers:
+            set_mode(n, ("down" if self.pressed else "up") if pull else "in")
+        self.was, self.queue, self.events = [False] * len(pins), [], self
+        self.key_count, self.overflowed = len(pins), False
+        self.timer = Timer(period=interval * 1000, callback=self.scan)
+
+    def scan(self, _):
+        for k, n in enumerate(self.numbers):
+            down = bool(level(n)) == self.pressed
+            if down != self.was[k]:
+                self.was[k] = down
+                self.queue.append(KeyEvent(k, down))
+
+    def get(self):
+        spend(COST["call"])
+        return self.queue.pop(0) if self.queue else None
+
+    def clear(self):
+        self.queue.clear()
+
+    def __len__(self):
+        return len(self.queue)
+
+    def deinit(self):
+        self.timer.deinit()
+        for n in self.numbers:
+            taken.pop(n, None)
+
+
+class KeyEvent:
+    def __init__(self, key_number=0, pressed=True):
+        self.key_number, self.pressed, self.released, self.timestamp = key_number, pressed, not pressed, now // 1000000
+
+    def __eq__(self, other):
+        return (self.key_number, self.pressed) == (other.key_number, other.pressed)
+
+
 # What a program may import.
 
 MASK = (1 << 30) - 1
@@ -496,29 +578,34 @@ time_ = module(
     "time", sleep=pause, sleep_ms=lambda ms: pause(ms / 1e3), sleep_us=lambda us: pause(us / 1e6), time=clock, time_ns=clock_ns,
     monotonic=clock, monotonic_ns=clock_ns, ticks_ms=ticks(1000000), ticks_us=ticks(1000), ticks_diff=ticks_diff, ticks_add=lambda a, b: a + b & MASK,
 )
+turns.board = types.SimpleNamespace(now=lambda: now, pause=pause, spend=lambda: spend(COST["statement"]))
+by_turns = module("asyncio", **turns.contents())
 memory = module("gc", collect=lambda: 0, mem_free=lambda: 100000, mem_alloc=lambda: 50000, enable=lambda: None, disable=lambda: None)
 OURS = {
     "python-machine": {
         "machine": module(
-            "machine", Pin=Pin, ADC=ADC, PWM=PWM, Timer=Timer, time_pulse_us=time_pulse_us,
+            "machine", Pin=Pin, ADC=ADC, PWM=PWM, Timer=Timer, Signal=Signal, WDT=WDT, time_pulse_us=time_pulse_us,
+            reset=stop, soft_reset=stop, lightsleep=lambda ms=0: pause(ms / 1e3), deepsleep=stop, unique_id=lambda: bytes(8),
             freq=lambda *a: 125000000, idle=lambda: spend(COST["clock"]), disable_irq=lambda: call("quiet", 1), enable_irq=lambda *a: call("quiet", 0),
         ),
-        "utime": time_, "umachine": None, "micropython": const,
+        "utime": time_, "umachine": None, "micropython": const, "uasyncio": by_turns,
     },
     "python-board": {
         "board": module("board", **names),
         "digitalio": module("digitalio", DigitalInOut=DigitalInOut, Direction=Direction, Pull=Pull, DriveMode=DriveMode),
         "analogio": module("analogio", AnalogIn=AnalogIn),
         "pwmio": module("pwmio", PWMOut=PWMOut),
+        "keypad": module("keypad", Keys=Keys, Event=KeyEvent),
         "countio": module("countio", Counter=Counter, Edge=Edge),
         "supervisor": module("supervisor", ticks_ms=lambda: now // 1000000 & (1 << 29) - 1),
         "microcontroller": module("microcontroller", delay_us=lambda us: pause(us / 1e6)),
     },
 }[setup["language"]]
-OURS.update(time=time_, gc=memory)
+OURS.update(time=time_, gc=memory, asyncio=by_turns)
 if OURS.get("umachine", 0) is None:
     OURS["umachine"] = OURS["machine"]
 PLAIN = {"math", "random", "array", "collections", "struct", "json", "re", "errno", "binascii", "heapq", "cmath", "itertools", "functools", "string", "statistics"}
+ABSENT = dict.fromkeys(("I2C", "SoftI2C", "SPI", "SoftSPI"), ": parts on a bus are not on the bench") | dict.fromkeys(("UART", "RTC", "SDCard", "I2S", "CAN"), ": it is not on the bench")
 real_import = builtins.__import__
 
 
@@ -529,6 +616,9 @@ def bring(name, globals=None, locals=None, fromlist=(), level=0):
     if globals.get("__name__") != "__main__":
         return real_import(name, globals, locals, fromlist, level)
     if name in OURS:
+        for part in fromlist or ():
+            if part != "*" and not hasattr(OURS[name], part):
+                raise ImportError(f"{name} has no {part} here" + ABSENT.get(part, ""), name=part)
         return OURS[name]
     if name.lstrip("u") in PLAIN and level == 0:
         m = real_import(name if name in PLAIN else name[1:], globals, locals, fromlist, 0)
@@ -538,10 +628,6 @@ def bring(name, globals=None, locals=None, fromlist=(), level=0):
     if name == "sys":
         return module("sys", maxsize=0x7FFFFFFF, exit=stop, version="3", platform="board", print_exception=lambda e, *a: None)
     raise ModuleNotFoundError(f"no module named '{name}'")
-
-
-def stop(*_):
-    raise SystemExit
 
 
 def say(*values, sep=" ", end="\n", **rest):
@@ -635,6 +721,8 @@ def meant(error, scope):
         return ""
     if isinstance(error, AttributeError) and getattr(error, "obj", None) is not None:
         places = [dir(error.obj)]
+    elif isinstance(error, ImportError):
+        places = [dir(m) for m in OURS.values()]
     else:
         places = [scope, dir(builtins)]
     for has in places:
