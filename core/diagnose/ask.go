@@ -22,6 +22,7 @@ const (
 	See     Sort = "see"     // what a lamp, or something else that acts, does
 	Reads   Sort = "reads"   // what the program reads at a pin
 	Measure Sort = "measure" // with the meter
+	Feel    Sort = "feel"    // whether a part gets warm, or the board restarts: told, never asked for
 	Try     Sort = "try"     // put it right, and see
 )
 
@@ -113,6 +114,7 @@ func (c *Case) listAsks(also []meter.Question) {
 	for _, q := range also {
 		c.addReading(q.ID(), q, "")
 	}
+	c.listFeels()
 	for i := range c.faults {
 		c.add(Ask{ID: "try:" + c.faults[i].Cure, Sort: Try, cure: c.faults[i].Cure, fault: i, trouble: tryTrouble})
 	}

@@ -49,7 +49,7 @@ func (c *Case) Choices(part string) []Choice {
 	out := []Choice{}
 	for i := range c.asks {
 		a := &c.asks[i]
-		if a.Sort == Try || a.Part != part && (a.Part == "" || c.family(a.Part) != part) {
+		if a.Sort == Try || a.Sort == Feel || a.Part != part && (a.Part == "" || c.family(a.Part) != part) {
 			continue
 		}
 		if a.Sort == Measure && !c.holds(i) {
@@ -78,7 +78,7 @@ func (c *Case) Choices(part string) []Choice {
 // that there is no such ask.
 func (b *Bench) Answer(ask string) (o Observation, words string, err error) {
 	i, ok := b.c.byID[ask]
-	if !ok || b.c.asks[i].Sort == Try {
+	if !ok || b.c.asks[i].Sort == Try || b.c.asks[i].Sort == Feel {
 		return o, "", fmt.Errorf("there is no question %q about this build", ask)
 	}
 	a := &b.c.asks[i]

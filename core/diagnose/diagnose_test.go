@@ -17,6 +17,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/fault"
 	"cablaggio/core/meter"
+	"cablaggio/core/plan"
 	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 )
@@ -170,7 +171,7 @@ func TestBesideOtherOrders(t *testing.T) {
 			draw := rand.New(rand.NewPCG(7, uint64(f)))
 			var any []string
 			for _, i := range draw.Perm(len(c.asks)) {
-				if a := &c.asks[i]; a.Sort != Try && (a.Sort != Measure || c.holds(i)) {
+				if a := &c.asks[i]; a.Sort != Try && a.Sort != Feel && (a.Sort != Measure || c.holds(i)) {
 					any = append(any, a.ID)
 				}
 			}
@@ -381,6 +382,47 @@ func TestSay(t *testing.T) {
 		_, _, err := ParseReading(c.lib, c.doc, text)
 		assert.ErrorContains(t, err, "as in", text)
 	}
+}
+
+// What is felt and what the board does is understood, and explained by what makes it so: legs of
+// a knob that touch, and a flyback diode the wrong way round.
+func TestWarmthAndRestarts(t *testing.T) {
+	c := read(t, "starts/dimmer")
+	o, err := c.Say("the board restarts")
+	require.NoError(t, err)
+	assert.Equal(t, Observation{"feel:board", restarts}, o)
+	r, err := c.Ask([]Observation{o, {"feel:potentiometer1", warm}})
+	require.NoError(t, err)
+	require.NotEmpty(t, r.Causes)
+	assert.Contains(t, r.Causes[0].Words, "moon knob touch")
+	assert.Equal(t, "The board keeps running.", r.Causes[0].Proof)
+	for text, want := range map[string]Observation{
+		"moon knob gets hot": {"feel:potentiometer1", warm}, "led1 stays cool": {"feel:led1", cool}, "it resets when I turn": {"feel:board", restarts},
+	} {
+		o, err := c.Say(text)
+		assert.NoError(t, err, text)
+		assert.Equal(t, want, o, text)
+	}
+	_, err = c.Ask([]Observation{{"feel:board", "purple"}})
+	assert.ErrorContains(t, err, `it is "keeps running" or "restarts"`)
+
+	lib := build.Shipped()
+	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "relay"}})
+	require.NoError(t, err)
+	c = New(wiring.NewKnown(), meter.Handheld(), lib, doc)
+	names := []string{}
+	for _, x := range c.Things() {
+		if x.Sort == Feel {
+			names = append(names, x.Name)
+		}
+	}
+	assert.Equal(t, []string{"The board", "Relay 1", "Transistor of Relay 1", "Flyback of Relay 1"}, names, "what may get warm is pointed at")
+	r, err = c.Ask([]Observation{{"feel:relay1-flyback", warm}, {"feel:board", restarts}})
+	require.NoError(t, err)
+	at := slices.IndexFunc(c.faults, func(f fault.Fault) bool { return f.Kind == fault.Turned && slices.Contains(f.Parts, "relay1-flyback") })
+	require.GreaterOrEqual(t, at, 0)
+	assert.Contains(t, slices.Concat(r.Causes[0].Faults, r.Causes[1].Faults, r.Causes[2].Faults), c.faults[at].ID)
+	assert.NotEqual(t, Feel, r.Next.Sort, "nobody is sent to touch what may be hot")
 }
 
 // What an edit of a document makes, and what a change of the network makes, is the same.

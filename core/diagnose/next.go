@@ -163,6 +163,9 @@ func (c *Case) next(answers []answer, all []hypothesis) *Next {
 	}
 	var list []candidate
 	for i := range c.asks {
+		if c.asks[i].Sort == Feel {
+			continue // nobody is sent to touch what may be hot
+		}
 		if most := c.mostBits(act, i); !asked[i] && most > leastBits {
 			list = append(list, candidate{ask: i, most: most / c.asks[i].trouble})
 		}

@@ -70,7 +70,7 @@ func (c *Case) predict(k, i int) prediction {
 	a := &c.asks[i]
 	if k > 0 {
 		f := c.classes[k].fault
-		if a.test && f.InProgram() || a.Sort != Look && !f.Everywhere() && !c.near(k, a) {
+		if a.test && f.InProgram() || a.Sort != Look && (a.Sort != Feel || a.Part != "") && !f.Everywhere() && !c.near(k, a) {
 			k = 0
 		}
 		if f.Everywhere() && a.Sort == Measure && !a.question.Way.Powered() {
@@ -170,6 +170,8 @@ func (c *Case) steady(k int, a *Ask) prediction {
 			}
 		}
 		return prediction{labels: c.doing(n, set, &x)}
+	case Feel:
+		return prediction{labels: c.feeling(nets.on(), a)}
 	case Reads:
 		return c.reading(nets.on(), under(c.inputs[a.input].states[a.state].set), &c.inputs[a.input])
 	case Measure:

@@ -69,7 +69,7 @@ func (c *Case) Things() []Thing {
 		t.States = []Doing{d}
 		out = append(out, t)
 	}
-	return out
+	return append(out, c.feelable()...)
 }
 
 // should is what is answered to an ask when all is well, as it is typed.
@@ -116,6 +116,9 @@ var sayings = []struct{ say, means string }{
 // "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
 // the one that goes without saying. Its error says what would be right.
 func (c *Case) Say(text string) (Observation, error) {
+	if o, ok := c.sayFelt(strings.ToLower(text)); ok {
+		return o, nil
+	}
 	say, set, err := c.state(text)
 	if err != nil {
 		return Observation{}, err

@@ -65,6 +65,12 @@ func (c *Case) read(o Observation) (answer, error) {
 			return out, nil
 		}
 		return out, fmt.Errorf("%q is no answer to what was tried; it is %q or %q", text, works, unchanged)
+	case Feel:
+		if says := a.feels(); slices.Contains(says[:], text) {
+			out.label, out.text = text, text
+			return out, nil
+		}
+		return out, fmt.Errorf("%q is nothing that is felt there; it is %q or %q", text, a.feels()[0], a.feels()[1])
 	case See:
 		word := strings.ToLower(text)
 		for _, d := range doings {
@@ -172,6 +178,8 @@ func (c *Case) likely(f int, a *answer) float64 {
 		return unsure
 	case ask.Sort == See:
 		return (1-astray)*p.labels[a.label] + astray/float64(len(doings))
+	case ask.Sort == Feel:
+		return (1-astray)*p.labels[a.label] + astray/2
 	case ask.Sort == Reads && !a.number:
 		if p.number { // an analog input that does not jump
 			return astray / 4

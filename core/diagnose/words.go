@@ -95,6 +95,8 @@ func (c *Case) saw(a *answer) string {
 		return "this is seen: " + a.text
 	case Try:
 		return "this was tried, with " + map[string]string{works: "success", unchanged: "no success"}[a.label] + ": " + c.faults[ask.fault].Look
+	case Feel:
+		return c.feltName(ask) + " " + a.label
 	case See:
 		x := c.actors[ask.actor]
 		with := ""
@@ -150,6 +152,8 @@ func (c *Case) would(h *hypothesis, a *answer) string {
 		k = c.classOf[f]
 	}
 	switch ask.Sort {
+	case Feel:
+		return "; it " + strings.Replace(likeliest(c.predict(k, a.ask).labels), "gets", "would get", 1)
 	case See:
 		p := c.predict(k, a.ask)
 		return fmt.Sprintf("; it would be %s", c.doingWord(ask.actor, likeliest(p.labels)))
@@ -185,6 +189,8 @@ func (c *Case) proof(answers []answer) string {
 			continue
 		}
 		switch ask.Sort {
+		case Feel:
+			return build.Capital(c.feltName(ask)) + " " + ask.feels()[0] + "."
 		case See:
 			p := c.predict(0, a.ask)
 			x := c.actors[ask.actor]

@@ -32,7 +32,7 @@ export function parse(text: string | null): Observation[] {
   });
 }
 
-/** What is seen when all the rest is as it should be: what was pointed at, and for everything else what it should do. */
+/** What is seen when all the rest is as it should be: what was pointed at, and for everything else what it should do; nobody has felt at every part. */
 export function withTheRest(
   things: { states: { ask: string; should: string }[] }[],
   pointed: Observation[],
@@ -40,7 +40,7 @@ export function withTheRest(
   const named = new Set(pointed.map((o) => o.ask));
   const rest = things
     .flatMap((t) => t.states)
-    .filter((s) => !named.has(s.ask) && s.should !== "")
+    .filter((s) => !named.has(s.ask) && s.should !== "" && !s.ask.startsWith("feel:"))
     .map((s) => ({ ask: s.ask, answer: s.should }));
   return [...pointed, ...rest];
 }
