@@ -149,6 +149,15 @@ func TestWiresAsBuilt(t *testing.T) {
 	b.says("The wire from " + w.From.Words() + " to " + w.To.String() + " is missing")
 	b.click("button", fmt.Sprintf("The wire from %s to %s is in", w.From.Words(), w.To))
 	b.says("As planned")
+	// A part as a whole: its legs follow.
+	b.choose("Leg", "sign lamp, anode, long leg")
+	b.click("button", "sign lamp is turned round")
+	b.says("sign lamp is the wrong way round")
+	b.click("button", "sign lamp is turned round")
+	b.says("As planned")
+	b.click("button", "sign lamp is not plugged in")
+	b.click("button", "I did that")
+	b.says("As planned")
 	b.click("button", "Put away what was noted")
 	b.see("button", "Look at what is really there")
 }

@@ -239,29 +239,68 @@ func (p *planner) builtLeg(a *build.Assembly, t build.Terminal, text string) (st
 	return fmt.Sprintf("noted that %s is in %s", p.Label(t), e.Words()), nil
 }
 
-// saidLeg reads "led1.anode e14" or "sign lamp long leg e14": a leg, by its id or
-// by the part's name and the leg's, and a hole.
+// saidLeg reads "led1.anode e14", "sign lamp long leg e14" or "led 1 long e14": a leg, by words
+// that its part and itself are known by, and a hole.
 func (p *planner) saidLeg(text string) (build.Terminal, string, error) {
 	words := strings.Fields(text)
 	if len(words) < 2 {
 		return "", "", errors.New("say which leg and which hole, as in: led1.anode e14")
 	}
 	who, hole := strings.ToLower(strings.Join(words[:len(words)-1], " ")), words[len(words)-1]
-	var found []build.Terminal
+	said := slices.DeleteFunc(wordsOf(who), func(w string) bool { return w == "of" || w == "the" || w == "in" })
+	var exact, found []build.Terminal
 	for _, q := range p.doc.Parts {
 		kind, _ := p.lib.Catalogue.Kind(q.Kind)
 		for _, t := range kind.Terminals {
 			term := build.Of(q.ID, t.ID)
 			names := []string{string(term), q.Name + " " + t.ID, q.Name + " " + placement.LegName(kind, t.ID)}
 			if slices.ContainsFunc(names, func(n string) bool { return strings.ToLower(n) == who }) {
+				exact = append(exact, term)
+			}
+			known := wordsOf(strings.Join(append(names, kind.Name, t.Name), " "))
+			if len(said) > 1 && !slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(known, w) }) {
 				found = append(found, term)
 			}
 		}
 	}
-	if len(found) != 1 {
+	if len(exact) == 1 {
+		found = exact
+	}
+	switch {
+	case len(found) == 0:
 		return "", "", fmt.Errorf("there is no leg %q; led1.anode is one, and so is a part's name with its leg", who)
+	case len(found) > 1:
+		var list []string
+		for _, t := range found[:min(len(found), 4)] {
+			list = append(list, p.Label(t))
+		}
+		return "", "", fmt.Errorf("%q may be %s; say which", who, strings.Join(list, " or "))
 	}
 	return found[0], hole, nil
+}
+
+// wordsOf are the words of a text in small letters, with numbers apart from letters.
+func wordsOf(text string) (out []string) {
+	digit := func(r rune) bool { return r >= '0' && r <= '9' }
+	var word []rune
+	end := func() {
+		if len(word) > 0 {
+			out = append(out, string(word))
+		}
+		word = nil
+	}
+	for _, r := range strings.ToLower(text) {
+		switch {
+		case !digit(r) && !unicode.IsLetter(r):
+			end()
+			continue
+		case len(word) > 0 && digit(word[len(word)-1]) != digit(r):
+			end()
+		}
+		word = append(word, r)
+	}
+	end()
+	return out
 }
 
 // end reads an end that is on the table.

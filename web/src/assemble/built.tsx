@@ -6,6 +6,7 @@ import { LevelMark } from "../shared/level";
 import { TextField } from "../shared/text-field";
 import { ValueField } from "../shared/value-field";
 import { useLegName } from "./leg-name";
+import { movesOf } from "./moves";
 import { Place } from "./place";
 import { Rows } from "./rows";
 
@@ -73,6 +74,7 @@ export function Built({
             }
             refusedOp="built-leg"
           />
+          <WholePart report={report} leg={picked.leg} />
           <Typed />
         </div>
         <Moved report={report} />
@@ -132,6 +134,33 @@ function PutRight({ difference }: { difference: Difference }) {
     <Button className="mt-2 w-full py-2" onClick={() => edit("put it right", ...edits)}>
       I did that
     </Button>
+  );
+}
+
+/** What the part of the leg that is chosen may be as a whole. */
+function WholePart({ report, leg }: { report: AssemblyView; leg: string }) {
+  const { view, edit } = useSheet();
+  const { refused } = useSnapshot();
+  const part = view.document.parts.find((p) => leg.startsWith(`${p.id}.`));
+  if (!part) return null;
+  const moves = movesOf(report.built?.legs.filter((l) => l.terminal.startsWith(`${part.id}.`)) ?? []);
+  const error = refused.find((r) => (r.step?.edits.length ?? 0) > 1 && r.step?.edits[0]?.op === "built-leg");
+  return (
+    <div className="mt-2">
+      <p className="text-small">All of {part.name} is</p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {moves.map((m) => (
+          <Button
+            key={m.words}
+            aria-label={`${part.name} is ${m.words}`}
+            onClick={() => edit(`note ${part.name} ${m.words}`, ...m.edits)}
+          >
+            {m.words}
+          </Button>
+        ))}
+      </div>
+      {error && <p className="text-stop">{error.problem.title}</p>}
+    </div>
   );
 }
 
@@ -244,7 +273,7 @@ function Wires({ report }: { report: AssemblyView }) {
               {w.name}, {w.colour || <strong>not in the plan</strong>}
             </span>
             <Button
-              look="quiet"
+              className="min-h-0! px-2 py-0.5 text-small"
               aria-label={`There is no wire from ${w.name}`}
               onClick={() =>
                 edit(`note that there is no wire from ${w.name}`, {
@@ -254,7 +283,7 @@ function Wires({ report }: { report: AssemblyView }) {
                 })
               }
             >
-              not there
+              It is missing
             </Button>
           </li>
         ))}
@@ -265,7 +294,7 @@ function Wires({ report }: { report: AssemblyView }) {
               aria-label={`The wire from ${w.name} is in`}
               onClick={() => edit(`note a wire from ${w.name}`, { op: "wire-in", with: w.from, text: w.to })}
             >
-              it is in
+              It is in
             </Button>
           </li>
         ))}
