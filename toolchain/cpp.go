@@ -276,6 +276,11 @@ func messages(printed string) []program.Message {
 			last.Replace = nil
 		}
 	}
+	// What goes wrong in what stands behind the program follows from something in it.
+	within := func(m program.Message) bool { return m.Wrong && m.Line > 0 }
+	if slices.ContainsFunc(out, within) {
+		out = slices.DeleteFunc(out, func(m program.Message) bool { return m.Wrong && !within(m) })
+	}
 	return out
 }
 

@@ -152,6 +152,8 @@ func TestCalls(t *testing.T) {
 		{"{ char s[12]; Serial.println(itoa(-254, s, 10)); }", "-254"},
 		{"{ char s[12]; Serial.println(itoa(254, s, 16)); }", "fe"},
 		{"{ char s[12]; Serial.println(utoa(5, s, 2)); }", "101"},
+		{`{ char s[8]; strcpy_P(s, PSTR("abc")); Serial.println(s); }`, "abc"},
+		{`{ const __FlashStringHelper *f = F("flash"); Serial.println(f); }`, "flash"},
 		{"{ int x = 3; int *p = &x; *p += 4; Serial.println(x); }", "7"},
 		{"{ struct P { int a; P *next; }; P q = {2, nullptr}, r = {1, &q}; P *p = &r; Serial.println(p->next->a); }", "2"},
 		{"{ int *p = new int[3]; p[2] = 9; Serial.println(p[2]); delete[] p; }", "9"},
@@ -495,6 +497,9 @@ func TestHints(t *testing.T) {
 		{"void setup() {\n  if (true) {\n}\nvoid loop() {}\n", "brace", 4, ""},
 		{"void setup() { serial.begin(9600); }\nvoid loop() {}", `Is "Serial" meant?`, 1, "Serial"},
 		{"#include <Servo.h>\nServo s;\nvoid setup() {}\nvoid loop() {}", `The library "Servo.h" is not there`, 1, ""},
+		{"#include <vector>\nvoid setup() {}\nvoid loop() {}", "standard library", 1, ""},
+		{"void setup { pinMode(7, OUTPUT); }\nvoid loop() {}", "parentheses", 1, ""},
+		{"void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}", `"printf" is not known there`, 1, ""}, // the small boards have none
 		{"void setup() { digitalWrite(3); }\nvoid loop() {}", "too few", 1, ""},
 	} {
 		got := compile(t, build.CPP, "classic-5v", c.text)
@@ -507,6 +512,7 @@ func TestHints(t *testing.T) {
 			assert.Equal(t, c.becomes, m.Replace.With)
 		}
 	}
+	require.NotNil(t, compile(t, build.CPP, "slim-3v3", "void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}").Program)
 	// A library of which nothing is used is passed over.
 	got := compile(t, build.CPP, "classic-5v", "#include <Wire.h>\nvoid setup() {}\nvoid loop() {}")
 	require.NotNil(t, got.Program)

@@ -77,6 +77,7 @@ long atol(const char *);
 double atof(const char *);
 long strtol(const char *, char **, int);
 int snprintf(char *, size_t, const char *, ...) __attribute__((format(printf, 3, 4)));
+int vsnprintf(char *, size_t, const char *, __builtin_va_list);
 int sprintf(char *, const char *, ...) __attribute__((format(printf, 2, 3)));
 int sscanf(const char *, const char *, ...) __attribute__((format(scanf, 2, 3)));
 void *malloc(size_t);
@@ -95,6 +96,7 @@ int isalpha(int), isdigit(int), isalnum(int), isspace(int), isupper(int), islowe
 typedef uint8_t byte;
 typedef bool boolean;
 typedef uint16_t word;
+typedef char __FlashStringHelper;
 
 enum : uint8_t { LOW = 0, HIGH = 1 };
 enum { INPUT = 0, OUTPUT = 1, INPUT_PULLUP = 2, INPUT_PULLDOWN = 3 };
@@ -115,6 +117,16 @@ enum { DEFAULT = 1, INTERNAL = 3, EXTERNAL = 0 };
 #define PROGMEM
 #define PSTR(text) (text)
 #define F(text) (text)
+#define FPSTR(text) (text)
+#define strcpy_P strcpy
+#define strcat_P strcat
+#define strlen_P strlen
+#define strcmp_P strcmp
+#define sprintf_P sprintf
+#define snprintf_P snprintf
+#define memcpy_P memcpy
+#define pgm_read_float(at) (*(const float *)(at))
+#define pgm_read_ptr(at) (*(const void *const *)(at))
 #define pgm_read_byte(at) (*(const uint8_t *)(at))
 #define pgm_read_word(at) (*(const uint16_t *)(at))
 #define pgm_read_dword(at) (*(const uint32_t *)(at))
@@ -298,6 +310,16 @@ public:
   size_t write(const uint8_t *bytes, size_t length, AT) { return board_print((const char *)bytes, length, at_.line), length; }
   size_t print(const char *text, AT) { size_t n = strlen(text); return board_print(text, n, at_.line), n; }
   size_t print(const String &text, AT) { return board_print(text.c_str(), text.length(), at_.line), text.length(); }
+#ifndef __AVR__
+  __attribute__((format(printf, 2, 3))) size_t printf(const char *format, ...) {
+    char text[256];
+    __builtin_va_list rest;
+    __builtin_va_start(rest, format);
+    vsnprintf(text, sizeof text, format, rest);
+    __builtin_va_end(rest);
+    return print(text);
+  }
+#endif
   size_t print(char c, AT) { return board_print(&c, 1, at_.line), 1; }
   size_t print(bool value, AT) { return print(String((int)value), at_); }
   template <class N> size_t print(N value, AT) { return print(String(value), at_); }
