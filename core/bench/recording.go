@@ -149,6 +149,7 @@ type writer struct {
 	rig  *rig.Rig
 	rec  *Recording
 	rows map[string]*Row
+	pins [machine.Pins]*Row
 	line int // of the program, that did something last
 }
 
@@ -166,12 +167,16 @@ func (w *writer) see(e machine.Event) {
 		}
 		w.rec.Serial = append(w.rec.Serial, Said{at, e.Text, e.Line})
 	case machine.Moded:
-		w.pin(e, map[machine.Mode]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: map[bool]string{false: "low", true: "high"}[e.Max > 0]}[machine.Mode(e.Value)], e.Max)
+		text := modes[machine.Mode(e.Value)]
+		if text == "" {
+			text = levels[e.Max > 0]
+		}
+		w.pin(e, text, e.Max)
 	case machine.Wrote:
-		w.pin(e, map[bool]string{false: "low", true: "high"}[e.Value > 0], e.Value)
+		w.pin(e, levels[e.Value > 0], e.Value)
 	case machine.Read, machine.Sensed:
 		if b := w.rig.Drive(e.Pin); b.Mode != machine.Driven {
-			w.pin(e, map[bool]string{false: "reads low", true: "reads high"}[e.Value > 0], e.Value)
+			w.pin(e, readings[e.Value > 0], e.Value)
 		}
 	case machine.Dutied:
 		w.pin(e, fmt.Sprintf("%.0f %%", 100*e.Value/max(e.Max, 1)), e.Value/max(e.Max, 1))
@@ -184,27 +189,49 @@ func (w *writer) see(e machine.Event) {
 	}
 }
 
+// What pins do, in words; a driven one is at its level.
+var (
+	modes    = [...]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: ""}
+	levels   = map[bool]string{false: "low", true: "high"}
+	readings = map[bool]string{false: "reads low", true: "reads high"}
+)
+
 func (w *writer) pin(e machine.Event, text string, value float64) {
-	name := rig.PinName(w.net, e.Pin)
-	w.change(PinRow, name, name, Change{float64(e.At) / 1e9, value, text, e.Line})
+	if uint(e.Pin) >= machine.Pins {
+		return
+	}
+	row := w.pins[e.Pin]
+	if row == nil {
+		name := rig.PinName(w.net, e.Pin)
+		row = w.row(PinRow, name, name)
+		w.pins[e.Pin] = row
+	}
+	w.add(row, Change{float64(e.At) / 1e9, value, text, e.Line})
 }
 
-// change adds to a row what is another thing than before.
-func (w *writer) change(kind RowKind, of, name string, c Change) {
+// row is the row of something, new if need be.
+func (w *writer) row(kind RowKind, of, name string) *Row {
 	key := string(kind) + of + name
 	row := w.rows[key]
 	if row == nil {
 		row = &Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}
 		w.rows[key] = row
 	}
-	if n := len(row.Changes); n > 0 && row.Changes[n-1].Text == c.Text && row.Changes[n-1].Value == c.Value {
-		return
-	}
-	if len(row.Changes) >= maxChanges {
+	return row
+}
+
+// change adds to the row of something what is another thing than before.
+func (w *writer) change(kind RowKind, of, name string, c Change) { w.add(w.row(kind, of, name), c) }
+
+func (w *writer) add(row *Row, c Change) {
+	n := len(row.Changes)
+	switch {
+	case n > 0 && row.Changes[n-1].Text == c.Text && row.Changes[n-1].Value == c.Value:
+	case n >= maxChanges:
 		w.rec.Cut = true
-		return
+	default:
+		row.Changes = append(row.Changes, c)
 	}
-	row.Changes = append(row.Changes, c)
 }
 
 // end writes what is known when the run is over: hands, and all that acted.
