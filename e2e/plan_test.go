@@ -330,7 +330,7 @@ func TestAccessibility(t *testing.T) {
 		b.says("Write down")
 		audit("log, " + sheet)
 		b.visit("/builds/" + ids["tram-stop-mistakes"] + "/program")
-		b.says("It runs.")
+		b.says("It compiles, but does not fit.")
 		audit("program, " + sheet)
 		b.visit("/builds/" + ids["quiz-table"] + "/bench")
 		b.see("button", "team 1 button")

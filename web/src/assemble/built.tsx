@@ -147,7 +147,7 @@ function WholePart({ report, leg }: { report: AssemblyView; leg: string }) {
   const error = refused.find((r) => (r.step?.edits.length ?? 0) > 1 && r.step?.edits[0]?.op === "built-leg");
   return (
     <div className="mt-2">
-      <p className="text-small">All of {part.name} is</p>
+      <p className="text-small">Or the whole {part.name} is</p>
       <div className="mt-1 flex flex-wrap gap-2">
         {moves.map((m) => (
           <Button

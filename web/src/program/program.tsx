@@ -280,6 +280,7 @@ function State({
   if (error) words = error;
   else if (analysis && !analysis.compiles) words = "It does not compile.";
   else if (analysis && analysis.findings.length === 0) words = "It fits the wiring.";
+  else if (analysis?.counts.stop) words = "It compiles, but does not fit.";
   else if (analysis) words = "It runs.";
   const counts = analysis?.counts;
   return (
