@@ -292,7 +292,7 @@ func atoi(s string) int {
 var (
 	noFile    = regexp.MustCompile(`^'([^']+)' file not found`)
 	noName    = regexp.MustCompile(`^use of undeclared identifier '(\w+)'`)
-	plainFile = regexp.MustCompile(`^[A-Za-z0-9_][A-Za-z0-9_.-]*\.h$`)
+	plainFile = regexp.MustCompile(`^(?:[A-Za-z0-9_]+/)?[A-Za-z0-9_][A-Za-z0-9_.-]*\.h$`)
 )
 
 // mend puts right what it can: an empty file for a library that is not there, for the program
@@ -301,7 +301,8 @@ func (t *translation) mend(said []program.Message) bool {
 	mended := false
 	for _, m := range said {
 		if f := noFile.FindStringSubmatch(m.Said); f != nil && plainFile.MatchString(f[1]) && !slices.Contains(t.absent, f[1]) {
-			if os.WriteFile(filepath.Join(t.dir, f[1]), nil, 0o600) == nil {
+			file := filepath.Join(t.dir, f[1])
+			if os.MkdirAll(filepath.Dir(file), 0o700) == nil && os.WriteFile(file, nil, 0o600) == nil {
 				t.absent = append(t.absent, f[1])
 				mended = true
 			}

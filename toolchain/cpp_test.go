@@ -512,6 +512,7 @@ func TestHints(t *testing.T) {
 			assert.Equal(t, c.becomes, m.Replace.With)
 		}
 	}
+	require.NotNil(t, compile(t, build.CPP, "classic-5v", "#include <chip/texts.h>\nconst char s[] PROGMEM = \"a\";\nvoid setup() { Serial.print(s); }\nvoid loop() {}").Program)
 	require.NotNil(t, compile(t, build.CPP, "slim-3v3", "void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}").Program)
 	// A library of which nothing is used is passed over.
 	got := compile(t, build.CPP, "classic-5v", "#include <Wire.h>\nvoid setup() {}\nvoid loop() {}")

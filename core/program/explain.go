@@ -59,7 +59,6 @@ var hints = []hint{
 	says(`^void function '(\w+)' should not return`, "%[1]q promises no result (void), so return stands alone."),
 	says(`^called object type|^expression is not assignable`, "This cannot be assigned to, or called."),
 	says(`^'(functional|vector|string|map|set|list|deque|queue|array|algorithm|memory|iostream|sstream|thread|chrono|optional|utility|tuple|numeric|random)' file not found`, "The standard library of C++ (%[1]s) is not on small boards, and not on the bench: arrays and String do without it."),
-	says(`^'avr/[^']*' file not found|^'util/[^']*' file not found`, "This file is about one chip's own registers, which are not on the bench. The calls of the board do without them."),
 	says(`^'[^']*' file not found`, "This file is not there."),
 	says(`^variable has incomplete type 'void'`, "After the name of a function stand parentheses, also where it takes nothing: void setup()."),
 	says(`^the compiler did not come to an end`, "The compiler did not come to an end with it: something is nested without end, or repeats itself."),

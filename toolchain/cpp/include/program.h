@@ -310,7 +310,7 @@ public:
   size_t write(const uint8_t *bytes, size_t length, AT) { return board_print((const char *)bytes, length, at_.line), length; }
   size_t print(const char *text, AT) { size_t n = strlen(text); return board_print(text, n, at_.line), n; }
   size_t print(const String &text, AT) { return board_print(text.c_str(), text.length(), at_.line), text.length(); }
-#ifndef __AVR__
+#if __SIZEOF_INT__ > 2  // small boards have none
   __attribute__((format(printf, 2, 3))) size_t printf(const char *format, ...) {
     char text[256];
     __builtin_va_list rest;
