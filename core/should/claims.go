@@ -9,9 +9,18 @@ import (
 	"cablaggio/core/bench"
 )
 
-// during says where a thing does not do in a span what it should.
+// during says where one of the things does not do in a span what it should.
 func (s *Sentence) during(rec *bench.Recording, x span) *breach {
-	y := s.things[0]
+	for _, y := range s.things {
+		if b := s.does(rec, x, y); b != nil {
+			return b
+		}
+	}
+	return nil
+}
+
+// does says where a thing does not do in a span what it should.
+func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 	r := row(rec, y)
 	meanwhile := ""
 	if len(s.conds) > 0 {

@@ -42,11 +42,15 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 		s.conds = append(s.conds, c)
 		says, t = "while "+words+", ", m[2]
 	}
-	x, rest, ok := r.thing(t)
+	things, rest, ok := r.some(t)
 	if !ok {
 		return nil, &Error{s.Text, "it names nothing that lights, sounds or runs here; there is " + r.named()}
 	}
-	s.things = []thing{x}
+	s.things = things
+	x, name := things[0], things[0].name
+	if len(things) > 1 {
+		name = names(things)
+	}
 	if m := atHertz.FindStringSubmatch(rest); m != nil {
 		s.hertz, _ = strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64)
 		rest = strings.TrimSuffix(rest, m[0])
@@ -54,7 +58,11 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 	for _, c := range claims {
 		if strings.TrimSpace(rest) == c.say && slices.Contains(c.of, x.kind) {
 			s.claim = c.claim
-			s.Says = says + x.name + " " + word(c.claim, x.kind)
+			does := word(c.claim, x.kind)
+			if len(things) > 1 {
+				does = strings.Replace(strings.Replace(does, "is ", "are ", 1), "blinks", "blink", 1)
+			}
+			s.Says = says + name + " " + does
 			if s.hertz > 0 && (c.claim == blinks || c.claim == sounds) {
 				s.Says += fmt.Sprintf(" at %g Hz", s.hertz)
 			}
@@ -62,7 +70,7 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 			return s, nil
 		}
 	}
-	return nil, &Error{s.Text, fmt.Sprintf("what does %s do? It %s", x.name, strings.Join(may(x.kind), ", or "))}
+	return nil, &Error{s.Text, fmt.Sprintf("what does %s do? It %s", name, strings.Join(may(x.kind), ", or "))}
 }
 
 // aboveFirst is "above 30 °C alarm lamp is lit", with or without a comma.
@@ -271,6 +279,15 @@ func (r *Reader) turning(s *Sentence, t string) (*Sentence, error) {
 	return s, nil
 }
 
+// names lists things in words.
+func names(things []thing) string {
+	var list []string
+	for _, x := range things {
+		list = append(list, x.name)
+	}
+	return strings.Join(list[:len(list)-1], ", ") + " and " + list[len(list)-1]
+}
+
 // oneOf reads "X, Y and Z light one at a time", "the lamps light one at a time".
 func (r *Reader) oneOf(s *Sentence, t string) (*Sentence, error) {
 	s.form = oneOf
@@ -297,11 +314,7 @@ func (r *Reader) oneOf(s *Sentence, t string) (*Sentence, error) {
 		if len(s.things) < 2 {
 			return nil, &Error{s.Text, "there are not two lamps in it"}
 		}
-		var names []string
-		for _, x := range s.things {
-			names = append(names, x.name)
-		}
-		s.Says = strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1] + " light one at a time"
+		s.Says = names(s.things) + " light one at a time"
 		return s, nil
 	}
 	return nil, &Error{s.Text, "it is \"lamp 1, lamp 2 and lamp 3 light one at a time\""}

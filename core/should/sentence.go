@@ -140,18 +140,22 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	wrong := func(right string, args ...any) (*Sentence, error) {
 		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf(right, args...)}
 	}
-	if t == Limits || t == "nothing is over its limit" {
-		s.form, s.Says = limits, Limits
-		return s, nil
-	}
 	if m := within.FindStringSubmatch(t); m != nil {
 		v, _ := strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64)
-		unit := map[string]time.Duration{"ms": time.Millisecond, "s": time.Second}[m[2]]
+		unit := time.Second
+		if strings.HasPrefix(m[2], "m") {
+			unit = time.Millisecond
+		}
 		s.within = time.Duration(v * float64(unit))
 		if s.within <= 0 || s.within > time.Minute {
 			return wrong("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
 		}
-		t = strings.TrimSpace(strings.Replace(t, m[0], " ", 1))
+		t = strings.Join(strings.Fields(strings.Replace(t, m[0], " ", 1)), " ")
+	}
+	t = r.rephrase(t)
+	if t == Limits {
+		s.form, s.Says = limits, Limits
+		return s, nil
 	}
 	switch {
 	case strings.HasPrefix(t, "each press of ") || strings.HasPrefix(t, "every press of ") || strings.HasPrefix(t, "each key "):
@@ -165,7 +169,7 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 }
 
 var (
-	within  = regexp.MustCompile(`,? ?within (\d+(?:[.,]\d+)?) ?(ms|s)\b`)
+	within  = regexp.MustCompile(`,? ?within (\d+(?:[.,]\d+)?) ?(ms|milliseconds?|s|sec|seconds?)\b`)
 	atHertz = regexp.MustCompile(` at (\d+(?:[.,]\d+)?) ?hz$`)
 	limit   = regexp.MustCompile(`^(above|over|below|under) (-?\d+(?:[.,]\d+)?) ?([^ ,]*)$`)
 )
