@@ -56,11 +56,11 @@ func diagnoseCommand() *cobra.Command {
 			}
 			c := diagnose.New(wiring.NewKnown(), m, lib, doc, also...)
 			for _, text := range seen {
-				o, err := c.Say(text)
+				o, err := c.SayAll(text)
 				if err != nil {
 					return exit{exitUsage, fmt.Errorf("--seen: %w", err)}
 				}
-				observed = append(observed, o)
+				observed = append(observed, o...)
 			}
 			for _, text := range answers {
 				ask, answer, ok := strings.Cut(text, "->")

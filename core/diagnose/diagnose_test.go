@@ -351,6 +351,16 @@ func TestSay(t *testing.T) {
 		"request button is always pressed":        {"reads:D2", readsLow},
 		"button1 reads high when button1=pressed": {"reads:D2:button1=pressed", readsHigh},
 		"dimmer jumps":                            {"reads:A1", jumps},
+		// As people say it.
+		"platform lamp left is not lit":                    {"see:led1:D4=high", dark},
+		"the platform lamp left won't light":               {"see:led1:D4=high", dark},
+		"platform lamp left lights when it should be dark": {"see:led1", lit},
+		"the request button does nothing":                  {"reads:D2:button1=pressed", readsHigh},
+		"the request button is stuck":                      {"reads:D2", readsLow},
+		"request button reads high when I press it":        {"reads:D2:button1=pressed", readsHigh},
+		"the dimmer only goes to 500":                      {"reads:A1", "500"},
+		"the dusk sensor reads 1023 in the dark":           {"reads:A0", "1023"}, // it begins in the dark
+		"the dusk sensor reads 3 in daylight":              {"reads:A0:light-resistor1=in daylight (10 000 lx)", "3"},
 	} {
 		o, err := c.Say(text)
 		assert.NoError(t, err, text)
@@ -363,8 +373,24 @@ func TestSay(t *testing.T) {
 		_, err := c.Say(text)
 		assert.ErrorContains(t, err, right, text)
 	}
+	all, err := c.SayAll("both platform lamps are dark")
+	require.NoError(t, err)
+	assert.Equal(t, []Observation{{"see:led1:D4=high", dark}, {"see:led2:D7=high", dark}}, all)
+	all, err = c.SayAll("all lamps are dark")
+	require.NoError(t, err)
+	assert.Len(t, all, 4)
+	_, err = c.SayAll("all moons are dark")
+	assert.ErrorContains(t, err, "names nothing")
+	// Pressed is high where the button is at the supply.
+	lib := build.Shipped()
+	doc, _, err := plan.Apply(lib, build.New("pulled down", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "supply-pull-down"}})
+	require.NoError(t, err)
+	o, err := New(wiring.NewKnown(), meter.Handheld(), lib, doc).Say("button1 is always pressed")
+	require.NoError(t, err)
+	assert.Equal(t, readsHigh, o.Answer)
+
 	shelf := read(t, "demo/seedling-shelf")
-	o, err := shelf.Say("the alarm buzzer makes no sound")
+	o, err = shelf.Say("the alarm buzzer makes no sound")
 	require.NoError(t, err)
 	wire := slices.IndexFunc(shelf.faults, func(f fault.Fault) bool { return f.Kind == fault.NoWire && slices.Contains(f.Parts, "buzzer1") })
 	r, err := shelf.Ask([]Observation{o, {"look:buzzer1", shelf.faults[wire].Cure}})

@@ -2,6 +2,8 @@ package diagnose
 
 import (
 	"fmt"
+	"regexp"
+	"slices"
 	"strings"
 
 	"cablaggio/core/build"
@@ -100,17 +102,75 @@ func (c *Case) Applies(ask, expected string) bool {
 
 // sayings are words for what a thing does; the longest that is found counts.
 var sayings = []struct{ say, means string }{
-	{"does not light", dark}, {"doesn't light", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"quiet", dim}, {"faintly", faint},
+	{"does not light", dark}, {"doesn't light", dark}, {"won't light", dark}, {"never lights", dark}, {"not lit", dark}, {"isn't lit", dark}, {"is out", dark}, {"not on", dark},
+	{"never comes on", dark}, {"does not come on", dark}, {"doesn't come on", dark}, {"won't come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"quiet", dim}, {"faintly", faint},
 	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
 	{"weak", dim}, {"dim", dim}, {"too dark", dim},
 	{"too bright", bright}, {"very bright", bright},
 	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
-	{"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
+	{"lights", lit}, {"glows", lit}, {"does not go out", lit}, {"never goes off", lit}, {"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
 	{"jumps", jumps}, {"chatters", jumps}, {"changes by itself", jumps}, {"noise", jumps},
-	{"always low", readsLow}, {"always pressed", readsLow}, {"reads low", readsLow}, {"low", readsLow},
-	{"always high", readsHigh}, {"never pressed", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh}, {"no reaction", readsHigh},
+	{"always low", readsLow}, {"reads low", readsLow}, {"low", readsLow},
+	{"always high", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh},
+	{"always pressed", asUsed}, {"reads pressed", asUsed}, {"always closed", asUsed}, {"reads closed", asUsed}, {"stuck", asUsed},
+	{"never pressed", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
 	{"nothing", nothing},
 }
+
+// What an input reads while its contact is used, or left alone, whatever level that is.
+const (
+	asUsed = "used"
+	asLeft = "left"
+)
+
+// levelOf is the level that an input reads while its contact is used, or left alone.
+func (c *Case) levelOf(a *Ask, means string) string {
+	if a.Sort != Reads || c.inputs[a.input].analog {
+		return ""
+	}
+	for i := range c.asks {
+		b := &c.asks[i]
+		if b.Sort != Reads || b.input != a.input {
+			continue
+		}
+		if p := c.predict(0, i); c.used(i) == (means == asUsed) && !p.none && !p.number {
+			return likeliest(p.labels)
+		}
+	}
+	return ""
+}
+
+// numbers are what an analog input may be said to read.
+var numbers = regexp.MustCompile(`\b\d+\b`)
+
+// SayAll is [Case.Say] for several things at once: "all lamps are dark", "both platform lamps
+// are dim".
+func (c *Case) SayAll(text string) ([]Observation, error) {
+	m := several.FindStringSubmatch(strings.ToLower(strings.TrimSpace(text)))
+	if m == nil {
+		o, err := c.Say(text)
+		return []Observation{o}, err
+	}
+	var out []Observation
+	told := map[string]bool{}
+	for _, a := range c.actors {
+		if (m[1] == "lamp" || m[1] == "led") && !a.lamp || m[1] != "lamp" && m[1] != "led" && !strings.Contains(strings.ToLower(a.name), m[1]) || told[a.name] {
+			continue
+		}
+		told[a.name] = true
+		o, err := c.Say(a.name + " is " + m[2])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, o)
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("%q names nothing that is seen in this build; say a part and what it does, as in %q", text, c.example())
+	}
+	return out, nil
+}
+
+var several = regexp.MustCompile(`^(?:all|both) (?:the |of the )?(.+?)s? (?:are|stay) (.+)$`)
 
 // Say understands what was seen, as it is typed: "red LED 1 is dark", "led1 always lit",
 // "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
@@ -120,8 +180,13 @@ func (c *Case) Say(text string) (Observation, error) {
 		return o, nil
 	}
 	say, set, err := c.state(text)
+	want := ""
 	if err != nil {
-		return Observation{}, err
+		before, after, _ := strings.Cut(text, " when ")
+		if want = wanted(strings.ToLower(after)); want == "" {
+			return Observation{}, err
+		}
+		say = before
 	}
 	say = strings.ToLower(strings.TrimSpace(say))
 	asks := c.about(say)
@@ -132,21 +197,39 @@ func (c *Case) Say(text string) (Observation, error) {
 	best := 0
 	for _, s := range sayings {
 		if strings.Contains(say, s.say) && len(s.say) > best {
-			if _, err := c.read(Observation{c.asks[asks[0]].ID, c.word(&c.asks[asks[0]], s.means)}); err == nil {
-				best, means = len(s.say), s.means
+			to := s.means
+			if to == asUsed || to == asLeft {
+				if to = c.levelOf(&c.asks[asks[0]], to); to == "" {
+					continue
+				}
+			}
+			if _, err := c.read(Observation{c.asks[asks[0]].ID, c.word(&c.asks[asks[0]], to)}); err == nil {
+				best, means = len(s.say), to
 			}
 		}
 	}
 	a := &c.asks[asks[0]]
 	if a.Sort == Reads && means == "" {
-		if words := strings.Fields(say); len(words) > 0 {
-			if _, err := c.read(Observation{a.ID, words[len(words)-1]}); err == nil {
-				means = words[len(words)-1]
+		for _, n := range numbers.FindAllString(say, -1) {
+			if _, err := c.read(Observation{a.ID, n}); err == nil {
+				means = n
 			}
 		}
 	}
 	if means == "" {
 		return Observation{}, fmt.Errorf("%q does not say what it does; it is one of: %s", text, strings.Join(c.may(a), ", "))
+	}
+	for _, i := range asks { // "in the dark", "at one end": the state in its own words
+		if w := c.stateWords(i); set == nil && w != "" && strings.Contains(say, w) {
+			return Observation{c.asks[i].ID, c.word(&c.asks[i], means)}, nil
+		}
+	}
+	if want != "" {
+		for _, i := range asks {
+			if c.meant(i, want) {
+				return Observation{c.asks[i].ID, c.word(&c.asks[i], means)}, nil
+			}
+		}
 	}
 	if set != nil {
 		for _, i := range asks {
@@ -172,6 +255,49 @@ func (c *Case) Say(text string) (Observation, error) {
 		}
 	}
 	return Observation{a.ID, c.word(a, means)}, nil
+}
+
+// wanted is what "when it should be dark", or "when I press it", asks of a state.
+func wanted(after string) string {
+	for _, w := range []struct{ say, means string }{
+		{"should be dark", dark}, {"should be off", dark}, {"should not be", dark}, {"should be lit", lit}, {"should be on", lit}, {"should light", lit},
+		{"pressed", asUsed}, {"press", asUsed}, {"released", asLeft}, {"let go", asLeft}, {"not pressed", asLeft},
+	} {
+		if strings.Contains(after, w.say) {
+			return w.means
+		}
+	}
+	return ""
+}
+
+// meant reports whether the state of an ask is the one that is wanted.
+func (c *Case) meant(i int, want string) bool {
+	a := &c.asks[i]
+	if want == dark || want == lit {
+		p := c.predict(0, i)
+		return a.Sort == See && (likeliest(p.labels) == dark) == (want == dark)
+	}
+	return c.used(i) == (want == asUsed)
+}
+
+// used reports whether a contact is otherwise than left alone in the state of an ask.
+func (c *Case) used(i int) bool {
+	set := c.setOf(i)
+	return slices.ContainsFunc(c.net.Controls, func(x wiring.Control) bool {
+		_, named := set[x.Of]
+		return named && x.Kind == wiring.Contact
+	})
+}
+
+// stateWords is the end of a state's words, of an analog input: "in the dark".
+func (c *Case) stateWords(i int) string {
+	a := &c.asks[i]
+	if a.Sort != Reads || !c.inputs[a.input].analog || !strings.Contains(c.inputs[a.input].states[a.state].words, " is ") {
+		return ""
+	}
+	words := c.inputs[a.input].states[a.state].words
+	w, _, _ := strings.Cut(words[strings.LastIndex(words, " is ")+len(" is "):], " (")
+	return strings.ToLower(w)
 }
 
 // word is how an answer is typed.
