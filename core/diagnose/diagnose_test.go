@@ -356,6 +356,7 @@ func TestSay(t *testing.T) {
 		"the platform lamp left won't light":               {"see:led1:D4=high", dark},
 		"platform lamp left lights when it should be dark": {"see:led1", lit},
 		"the request button does nothing":                  {"reads:D2:button1=pressed", readsHigh},
+		"Nothing happens when I press the request button":  {"reads:D2:button1=pressed", readsHigh},
 		"the request button is stuck":                      {"reads:D2", readsLow},
 		"request button reads high when I press it":        {"reads:D2:button1=pressed", readsHigh},
 		"the dimmer only goes to 500":                      {"reads:A1", "500"},

@@ -172,12 +172,18 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 
 var several = regexp.MustCompile(`^(?:all|both) (?:the |of the )?(.+?)s? (?:are|stay) (.+)$`)
 
+// unnoticed is a contact that is used, and nothing comes of it.
+var unnoticed = regexp.MustCompile(`(?i)^nothing (?:at all )?happens (?:when|if) (?:i|one|you) (?:press|push|close|use|turn|switch) (?:the )?(.+)$`)
+
 // Say understands what was seen, as it is typed: "red LED 1 is dark", "led1 always lit",
 // "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
 // the one that goes without saying. Its error says what would be right.
 func (c *Case) Say(text string) (Observation, error) {
 	if o, ok := c.sayFelt(strings.ToLower(text)); ok {
 		return o, nil
+	}
+	if m := unnoticed.FindStringSubmatch(text); m != nil {
+		text = m[1] + " is not noticed"
 	}
 	say, set, err := c.state(text)
 	want := ""
