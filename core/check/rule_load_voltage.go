@@ -14,6 +14,7 @@ import (
 const (
 	tooLittle = 0.75
 	tooMuch   = 1.2
+	reaches   = 0.1 // below it, nothing reaches the load at all
 )
 
 // loadVoltage finds loads that get too little or too much voltage.
@@ -33,7 +34,7 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 			case math.Abs(q.Typ) > f.valueOf(p, "ratedVoltage"):
 				x.Title = fmt.Sprintf("%s gets %s; it is made for %s.", p.Name, q.TypText, rated)
 				x.Why = "It runs hot and does not last."
-			case math.Abs(q.Typ) < 0.1*f.valueOf(p, "ratedVoltage"):
+			case math.Abs(q.Typ) < reaches*f.valueOf(p, "ratedVoltage"):
 				x.Title = fmt.Sprintf("%s is never on: it gets %s at most.", p.Name, q.TypText)
 				x.Why = "No current finds a way through it, or its switch never closes."
 			default:

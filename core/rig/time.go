@@ -158,8 +158,8 @@ func (r *Rig) pulse(g *region) {
 	g.known = false
 }
 
-// within are the shortest and the longest time between two looks at what acts in a region while
-// its capacitors charge.
+// The shortest and the longest time between two looks at what acts in a region while its
+// capacitors charge.
 const (
 	soonest = ms
 	latest  = 50 * ms
