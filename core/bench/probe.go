@@ -50,7 +50,7 @@ func (p Probe) check(net *wiring.Network) error {
 			continue // against ground
 		}
 		if err := net.Library.CheckTerminal(net.Doc, t); err != nil {
-			return fmt.Errorf("a probe at %q: %w; a place is a pin of the board, as D4, or a leg, as led1.anode", t, err)
+			return fmt.Errorf("a probe at %.40q: %w; a place is a pin of the board, as D4, or a leg, as led1.anode", t, err)
 		}
 	}
 	return nil
