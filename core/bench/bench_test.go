@@ -422,3 +422,11 @@ func TestSVG(t *testing.T) {
 	assert.NotContains(t, out.String(), "NaN")
 	require.NoError(t, (&bench.Recording{}).SVG(&out), "nothing happened at all")
 }
+
+// How a program broke off is told in words.
+func TestWhyItBrokeOff(t *testing.T) {
+	doc := ready.Build(t, lib, "button")
+	r := compiled(t, doc, "int deep(int n) { volatile int here[64]; here[0] = n; return deep(n + 1) + here[0]; }\nvoid setup() { pinMode(7, deep(1)); }\nvoid loop() {}").run(t, "", time.Second, 1)
+	assert.Equal(t, "broke off", r.How)
+	assert.Equal(t, "it reaches beyond its memory", r.Why)
+}

@@ -245,7 +245,7 @@ func (w *writer) end(e machine.Ending, hands []rig.Move) {
 	case machine.Slow:
 		w.rec.How, w.rec.Why = "too much", "the program does more than is followed"
 	case machine.Crashed:
-		w.rec.How, w.rec.Why = "broke off", e.What
+		w.rec.How, w.rec.Why = "broke off", program.Broke(e.What)
 	}
 	for i := range w.net.Controls {
 		c := &w.net.Controls[i]

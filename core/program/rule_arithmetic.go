@@ -30,7 +30,7 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 				x.Why = fmt.Sprintf("An int of this board has %d bits: it goes from −32768 to 32767, and what is more begins again from below. Write 1000L or (long) before it multiplies, or use long.", bits)
 			case e.Kind != machine.Wronged:
 				continue
-			case e.Text == "division" && r.ending.How == machine.Crashed && r.ending.Line == e.Line:
+			case (e.Text == "division" || e.Text == "null") && r.ending.How == machine.Crashed && r.ending.Line == e.Line:
 				told[e.Line] = true // that is how it broke off
 				continue
 			case e.Text == "division":
@@ -44,7 +44,7 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 			case e.Text == "null":
 				x.Level = check.Stop
 				x.Title = fmt.Sprintf("Line %d follows a pointer that leads nowhere.", e.Line)
-				x.Why = "Nothing was assigned to it, or there was no room for what was asked. On a board it reads and overwrites whatever lies at the beginning of the memory."
+				x.Why = crashes["null"][1]
 			case e.Text == "conversion":
 				x.Title = fmt.Sprintf("In line %d a number is too large for the variable that takes it.", e.Line)
 				x.Why = "A byte goes from 0 to 255, an int of 16 bits to 32767. What is more begins again from below."

@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cablaggio/core/check"
@@ -14,7 +15,17 @@ var crashes = map[string][2]string{
 	"bounds":    {"it reaches beyond its memory", "A pointer or an index leads to where nothing of the program is."},
 	"memory":    {"it wants more memory than there is", "Texts and lists that grow take all of it in the end; give them a size."},
 	"division":  {"it divides by zero", "The board goes on with a number that means nothing. Ask first whether the divisor is zero."},
-	"trap":      {"it comes to a place where nothing more is written", "A function that promises a result has to return one on every way."},
+	"null":      {"it follows a pointer that leads nowhere", "Nothing was assigned to it, or there was no room for what was asked. On a board it reads and overwrites whatever lies at the beginning of the memory."},
+	"trap":      {"it comes to where it cannot go on", "A pointer leads nowhere, or a function that promises a result returns none."},
+}
+
+// Broke says in words how a program broke off, by the What of its ending.
+func Broke(what string) string {
+	if words, ok := crashes[what]; ok {
+		return words[0]
+	}
+	said, _, _ := strings.Cut(what, " (meant: ")
+	return said
 }
 
 // crash finds programs that break off.
@@ -25,10 +36,12 @@ var crash = rule{"crash", func(f *facts) []check.Finding {
 			continue
 		}
 		x := check.Finding{Level: check.Stop, Line: e.Line, State: r.name}
+		if slices.ContainsFunc(r.notes, func(n machine.Event) bool { return n.Kind == machine.Wronged && n.Text == "null" && n.Line == e.Line }) {
+			e.What = "null"
+		}
 		words, ok := crashes[e.What]
 		if !ok {
-			said, meant, _ := strings.Cut(e.What, " (meant: ")
-			words[0] = said
+			_, meant, _ := strings.Cut(e.What, " (meant: ")
 			words[1] = "The program ends there, and the board stands still."
 			if meant = strings.TrimSuffix(meant, ")"); meant != "" {
 				words[1] = fmt.Sprintf("Perhaps %q is meant.", meant)
@@ -38,7 +51,7 @@ var crash = rule{"crash", func(f *facts) []check.Finding {
 		if e.Line > 0 {
 			where = fmt.Sprintf(" in line %d", e.Line)
 		}
-		x.Title = fmt.Sprintf("The program breaks off%s after %s: %s.", where, seconds(e.At), strings.TrimSuffix(words[0], "."))
+		x.Title = fmt.Sprintf("The program breaks off%s after %s: %s.", where, seconds(e.At), strings.TrimSuffix(Broke(e.What), "."))
 		x.Why = words[1]
 		return []check.Finding{x}
 	}

@@ -18,9 +18,9 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 	says := ""
 	for _, begin := range []string{"while ", "when ", "as long as ", "whenever "} {
 		if rest, ok := strings.CutPrefix(t, begin); ok {
-			cond, claim, ok := cutClaim(rest)
+			cond, claim, ok := strings.Cut(rest, ", ")
 			if !ok {
-				return nil, &Error{s.Text, "there is a comma behind what is so meanwhile, as in \"while button 1 is pressed, lamp 1 is lit\""}
+				return nil, r.noThing(s)
 			}
 			var parts []string
 			for one := range strings.SplitSeq(cond, " and ") {
@@ -44,7 +44,7 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 	}
 	things, rest, ok := r.some(t)
 	if !ok {
-		return nil, &Error{s.Text, "it names nothing that lights, sounds or runs here; there is " + r.named()}
+		return nil, r.noThing(s)
 	}
 	s.things = things
 	x, name := things[0], things[0].name
@@ -76,9 +76,9 @@ func (r *Reader) holds(s *Sentence, t string) (*Sentence, error) {
 // aboveFirst is "above 30 °C alarm lamp is lit", with or without a comma.
 var aboveFirst = regexp.MustCompile(`^((?:above|over|below|under) -?\d+(?:[.,]\d+)? ?(?:[^ ,\d][^ ,]*)?),? (.+)$`)
 
-// cutClaim cuts a sentence at the comma behind its condition.
-func cutClaim(t string) (cond, claim string, ok bool) {
-	return strings.Cut(t, ", ")
+// noThing is the error of a sentence in which nothing acts.
+func (r *Reader) noThing(s *Sentence) error {
+	return &Error{s.Text, "it names nothing that lights, sounds or runs here; there is " + r.named()}
 }
 
 func (r *Reader) soon(s *Sentence) string {

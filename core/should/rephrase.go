@@ -139,12 +139,11 @@ func (r *Reader) withComma(t string) string {
 			continue
 		}
 		rest := strings.TrimPrefix(t[i+1:], "then ")
-		for _, begin := range []string{"", "both ", "all "} {
-			if after, ok := strings.CutPrefix(rest, begin); ok {
-				if _, does, ok := r.some(begin + after); ok && strings.TrimSpace(does) != "" {
-					return t[:i] + ", " + rest
-				}
-			}
+		if _, _, hand := r.handIn(rest); hand {
+			continue // a button may be named after its lamp
+		}
+		if _, _, ok := r.some(rest); ok {
+			return t[:i] + ", " + rest
 		}
 	}
 	return t

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/build"
+	"cablaggio/core/plan"
 	"cablaggio/core/program"
 	"cablaggio/core/should"
 	"cablaggio/core/testkit"
@@ -124,7 +125,9 @@ func TestSentences(t *testing.T) {
 		{"four", "door 1 is open, lamp 1 is lit", "!names nothing that lights"},
 		{"four", "while door 9 is open, lamp 1 is lit", "!names nothing that a hand moves; there is door 1, door 2"},
 		{"four", "while door 1 is purple, lamp 1 is lit", "!door 1 is away from the magnet or at the magnet"},
-		{"four", "while door 1 is open sings", "!there is a comma"},
+		{"four", "while door 1 is open sings", "!names nothing that lights"},
+		{"four", "while door 1 is open lamp 1", "!what does lamp 1 do?"},
+		{"four", "when door 1 is open the moon lights", "!names nothing that lights"},
 		// The same in the words of people.
 		{"four", "while door 1 is open lamp 1 is lit", "while door 1 is away from the magnet, lamp 1 is lit"},
 		{"four", "lamp 2 should be lit when door 2 is open", "while door 2 is away from the magnet, lamp 2 is lit"},
@@ -183,6 +186,16 @@ func TestSentences(t *testing.T) {
 			}
 		}
 	}
+}
+
+// A hand may be named after what it lights.
+func TestAButtonNamedAfterItsLamp(t *testing.T) {
+	doc, _, err := plan.Apply(lib, build.New("named", "classic-5v"), []plan.Edit{
+		{Op: plan.Add, Kind: "led", Type: "red", Name: "porch"}, {Op: plan.Add, Kind: "button", Name: "porch button"}})
+	require.NoError(t, err)
+	s, err := should.NewReader(wiring.Build(lib, doc)).Read("when the porch button is pressed the porch is lit")
+	require.NoError(t, err)
+	assert.Equal(t, "while porch button is pressed, porch is lit", s.Says)
 }
 
 func FuzzSentences(f *testing.F) {

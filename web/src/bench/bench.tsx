@@ -83,7 +83,7 @@ function Clock({ run }: { run: Run }) {
         </Choice>
       </div>
       {view.document.assembly?.built && (
-        <div className="w-44">
+        <div className="w-40">
           <Choice
             label="On what"
             hidden

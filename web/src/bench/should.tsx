@@ -97,7 +97,7 @@ export function Should({ run }: { run: Bench }) {
           ))}
         </datalist>
         {add.isError && (
-          <p role="alert" className="border-stop border-l-4 pl-2">
+          <p role="alert" ref={inView} className="border-stop border-l-4 pl-2">
             {add.error.message}
           </p>
         )}
@@ -108,6 +108,8 @@ export function Should({ run }: { run: Bench }) {
     </section>
   );
 }
+
+const inView = (e: HTMLElement | null) => e?.scrollIntoView({ block: "nearest" });
 
 function untried(text: string): ShouldVerdict {
   return { text, says: text, holds: false, tried: 0 };
@@ -147,8 +149,8 @@ function Sentence({
       {v.wrong && <p className="text-small">{v.wrong}</p>}
       {v.broken && (
         <div className="mt-1 border-stop border-l-4 pl-2">
-          <p>
-            <LevelMark level="stop" size={16} /> {v.broken.words}.
+          <p className="flex gap-2">
+            <LevelMark level="stop" size={16} /> <span>{v.broken.words}.</span>
           </p>
           {v.broken.blame && <p>{v.broken.blame}</p>}
           {v.broken.line ? (

@@ -24,12 +24,10 @@ export function Strip({
   places: BenchPlace[];
 }) {
   const [wide, setWide] = useState(3);
-  const [picked, setPicked] = useState<{ row: string; at: number }>();
-  const [before, setBefore] = useState<number>();
-  const pick = (next: { row: string; at: number }) => {
-    setBefore(picked?.at);
-    setPicked(next);
-  };
+  const [taps, setTaps] = useState<{ row: string; at: number }[]>([]); // the last two
+  const pick = (next: { row: string; at: number }) => setTaps((now) => [...now.slice(-1), next]);
+  const picked = taps.at(-1);
+  const before = taps.length > 1 ? taps[0]?.at : undefined;
   const span = spans[wide] ?? 10;
   const from = Math.max(0, now - span);
   const zoom = (by: number) => setWide((w) => Math.min(spans.length - 1, Math.max(0, w + by)));
@@ -40,7 +38,7 @@ export function Strip({
   return (
     <section aria-label="Strip" className="flex min-h-48 grow flex-col">
       <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
-        <span className="font-mono">
+        <span className="shrink-0 whitespace-nowrap font-mono">
           {from.toFixed(span < 1 ? 3 : 1)} to {(from + span).toFixed(span < 1 ? 3 : 1)} s
         </span>
         <Button

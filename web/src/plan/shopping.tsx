@@ -15,6 +15,7 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
     staleTime: 0,
   });
   const buy = list.data?.reduce((n, l) => n + l.buy, 0) ?? 0;
+  const other = list.data?.some((l) => l.instead);
   return (
     <Dialog title="Shopping list" open={open} onOpenChange={onOpenChange} wide>
       {list.isPending && <p>Looking into the drawer…</p>}
@@ -37,7 +38,7 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
                 <th className="py-1 pr-3 text-right">Needed</th>
                 <th className="py-1 pr-3 text-right">Have</th>
                 <th className="py-1 pr-3 text-right">Buy</th>
-                <th className="py-1 pl-3">Or take instead</th>
+                {other && <th className="py-1 pl-3">Or take instead</th>}
               </tr>
             </thead>
             <tbody>
@@ -48,7 +49,7 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
                       {l.what} {l.value}
                     </span>
                     <span
-                      className="block max-w-80 truncate text-faint text-small"
+                      className="block max-w-md truncate text-faint text-small"
                       title={l.names.join(", ")}
                     >
                       {l.names.join(", ")}
@@ -61,21 +62,23 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
                   >
                     {l.buy}
                   </td>
-                  <td className="py-2 pl-3">
-                    {l.instead && (
-                      <Button
-                        aria-label={`Take ${l.instead.value} for ${l.names.join(", ")}`}
-                        onClick={() =>
-                          edit(
-                            `take ${l.instead?.value} for ${l.names.join(", ")}`,
-                            ...(l.instead?.edits ?? []),
-                          )
-                        }
-                      >
-                        {l.instead.value}
-                      </Button>
-                    )}
-                  </td>
+                  {other && (
+                    <td className="py-2 pl-3">
+                      {l.instead && (
+                        <Button
+                          aria-label={`Take ${l.instead.value} for ${l.names.join(", ")}`}
+                          onClick={() =>
+                            edit(
+                              `take ${l.instead?.value} for ${l.names.join(", ")}`,
+                              ...(l.instead?.edits ?? []),
+                            )
+                          }
+                        >
+                          {l.instead.value}
+                        </Button>
+                      )}
+                    </td>
+                  )}
                 </tr>
               ))}
             </tbody>
