@@ -5,6 +5,7 @@ package check
 
 import (
 	"math"
+	"slices"
 
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
@@ -194,6 +195,12 @@ type Finding struct {
 	Also  []string  `json:"also,omitempty"` // the ids of the findings about like parts that it stands for
 	order int       // of its rule
 	which string    // of several things that a part has: part of the finding's ID
+}
+
+// IsNew reports whether a finding that is more than a note is not among others, or was less bad
+// there.
+func (x *Finding) IsNew(before []Finding) bool {
+	return x.Level != Note && !slices.ContainsFunc(before, func(y Finding) bool { return y.ID == x.ID && !x.Level.Worse(y.Level) })
 }
 
 // A Fix is an edit after which the finding is gone.

@@ -81,8 +81,7 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	}
 	bad := func(found, before []Finding) bool {
 		return slices.ContainsFunc(found, func(y Finding) bool {
-			return same(y) || y.Level != Note && !x.Level.Worse(y.Level) &&
-				!slices.ContainsFunc(before, func(z Finding) bool { return z.ID == y.ID && !y.Level.Worse(z.Level) })
+			return same(y) || !x.Level.Worse(y.Level) && y.IsNew(before)
 		})
 	}
 	changed := g.changed(f)

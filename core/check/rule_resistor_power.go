@@ -98,7 +98,7 @@ func (f *facts) limits(r *build.Part) bool {
 func (f *facts) moreOhms(r *build.Part) (out []Fix) {
 	for _, ohms := range []float64{10e3, 1e3} {
 		if f.valueOf(r, "resistance") < ohms {
-			out = append(out, Fix{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), r.Name), editsOf(value(r.ID, "resistance", ohms, quantity.Ohm))})
+			out = append(out, ofOhms(r, ohms))
 		}
 	}
 	return out

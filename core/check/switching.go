@@ -34,7 +34,7 @@ func (f *facts) mends(p *build.Part) (out []mend) {
 		switch f.kind(t).Model {
 		case "rectifier":
 			out = append(out, mend{
-				Fix{fmt.Sprintf("Turn %s around", t.Name), editsOf(plan.Edit{Op: plan.Flip, Part: id})},
+				turned(t),
 				fmt.Sprintf("%s is the wrong way round: the current goes through it instead.", build.Capital(t.Name)),
 			})
 		case "npn":
@@ -90,9 +90,8 @@ func (f *facts) moreBase(t *build.Part) (out []mend) {
 		now := f.valueOf(r, "resistance")
 		for _, ohms := range []float64{2200, 1000, 470, 330} {
 			if ohms < now {
-				text := quantity.Short(ohms, quantity.Ohm)
 				out = append(out, mend{
-					Fix{fmt.Sprintf("Take %s for %s", text, r.Name), editsOf(plan.Edit{Op: plan.Value, Part: r.ID, Value: "resistance", Text: text})},
+					ofOhms(r, ohms),
 					fmt.Sprintf("%s lets too little current into the base of %s, which amplifies what it gets.", build.Capital(r.Name), t.Name),
 				})
 			}
@@ -107,10 +106,20 @@ func (f *facts) turnRectifiers() (out []Fix) {
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
 		if f.kind(p).Model == "rectifier" && f.worstEitherWay(f.body(p)).Peak() > much {
-			out = append(out, Fix{fmt.Sprintf("Turn %s around", p.Name), editsOf(plan.Edit{Op: plan.Flip, Part: p.ID})})
+			out = append(out, turned(p))
 		}
 	}
 	return out
+}
+
+// turned turns a part of two legs around.
+func turned(p *build.Part) Fix {
+	return Fix{fmt.Sprintf("Turn %s around", p.Name), editsOf(plan.Edit{Op: plan.Flip, Part: p.ID})}
+}
+
+// ofOhms takes another value for a resistor.
+func ofOhms(r *build.Part, ohms float64) Fix {
+	return Fix{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), r.Name), editsOf(value(r.ID, "resistance", ohms, quantity.Ohm))}
 }
 
 // catch puts a diode across a coil, its stripe at the end with the higher voltage.

@@ -304,3 +304,33 @@ func shortest(do func()) time.Duration {
 	}
 	return best
 }
+
+// A stepper that comes back to a moment goes on from there as it did the first time, whatever it
+// did meanwhile.
+func TestAMomentIsComeBackTo(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 4))
+	for range 20 {
+		x := randomTimed(rng)
+		s, err := circuit.NewStepper(x.Circuit)
+		require.NoError(t, err)
+		for i := range x.Circuit.Elements {
+			if x.Circuit.Elements[i].Kind == circuit.Switch {
+				x.Circuit.Elements[i].Open = !x.Circuit.Elements[i].Open
+			}
+		}
+		s.Changed()
+		require.NoError(t, s.To(x.Seconds/10))
+		here := s.Moment()
+		volts := func() float64 {
+			require.NoError(t, s.To(x.Seconds/2))
+			sol, err := s.Solution()
+			require.NoError(t, err)
+			return sol.V[x.Node]
+		}
+		first := volts()
+		require.NoError(t, s.To(x.Seconds))
+		s.Return(here)
+		assert.Equal(t, x.Seconds/10, s.Time())
+		assert.InDelta(t, first, volts(), 1e-3*x.Full)
+	}
+}

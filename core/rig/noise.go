@@ -55,24 +55,28 @@ func (r *Rig) floats(w *wire, g *region) bool {
 		return false
 	}
 	s := g.solve()
-	if s == nil {
+	if s == nil || g.holds(s, w.node) {
 		return false
 	}
-	of := heldAt{s, w.node}
+	r.noise.heard(r.now)
+	return true
+}
+
+// holds reports whether something holds a node of a region in a state; where capacitors take
+// their time, they do for a while.
+func (g *region) holds(s *wiring.Solved, node circuit.Node) bool {
+	of := heldAt{s, node}
 	held, known := g.held[of]
 	if !known {
-		if held = s.Held(w.node); g.slow {
-			held = s.Kept(w.node)
+		if held = s.Held(node); g.slow {
+			held = s.Kept(node)
 		}
 		if g.held == nil {
 			g.held = map[heldAt]bool{}
 		}
 		g.held[of] = held
 	}
-	if !held {
-		r.noise.heard(r.now)
-	}
-	return !held
+	return held
 }
 
 // heard has the world come by again when the noise is another.

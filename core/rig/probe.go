@@ -84,7 +84,7 @@ func (r *Rig) at(node circuit.Node) (volts, hertz float64, loose bool) {
 	if g.motion != nil {
 		return g.motion.Volts(node), 0, false
 	}
-	if s := g.solve(); s == nil || !s.Held(node) && !(g.slow && s.Kept(node)) {
+	if s := g.solve(); s == nil || !g.holds(s, node) {
 		return 0, 0, true
 	}
 	if r.isEdged(g) {

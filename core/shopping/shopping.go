@@ -190,14 +190,9 @@ func instead(m *check.Memory, lib *build.Library, doc *build.Document, kind *par
 		if err != nil {
 			continue
 		}
-		if !slices.ContainsFunc(then, func(x check.Finding) bool { return isNew(x, now) }) {
+		if !slices.ContainsFunc(then, func(x check.Finding) bool { return x.IsNew(now) }) {
 			return &Instead{text, edits}, nil
 		}
 	}
 	return nil, nil
-}
-
-// isNew reports whether a finding is not among others, or was less bad there.
-func isNew(x check.Finding, before []check.Finding) bool {
-	return x.Level != check.Note && !slices.ContainsFunc(before, func(y check.Finding) bool { return y.ID == x.ID && !x.Level.Worse(y.Level) })
 }

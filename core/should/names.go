@@ -41,13 +41,11 @@ func (r *Reader) keyOf(s *Sentence, h bench.Hand, key string) (string, error) {
 func (r *Reader) handIn(t string) (h bench.Hand, rest string, ok bool) {
 	best := 0
 	for _, x := range r.hands {
-		for _, name := range []string{plain(x.Name), strings.ToLower(x.Of)} {
-			if begins(t, name) && len(name) > best {
-				best, h, rest, ok = len(name), x, t[len(name):], true
-			}
+		if n := longest(t, plain(x.Name), strings.ToLower(x.Of)); n > best {
+			best, h = n, x
 		}
 	}
-	return h, rest, ok
+	return h, t[best:], best > 0
 }
 
 // thing finds what acts whose name, or id, a text begins with: the longest.
@@ -58,13 +56,21 @@ func (r *Reader) thing(t string) (out thing, rest string, ok bool) {
 		if p := r.net.Doc.Part(x.of); p != nil && strings.EqualFold(p.Name, x.name) {
 			names = append(names, strings.ToLower(x.of))
 		}
-		for _, name := range names {
-			if begins(t, name) && len(name) > best {
-				best, out, rest, ok = len(name), x, t[len(name):], true
-			}
+		if n := longest(t, names...); n > best {
+			best, out = n, x
 		}
 	}
-	return out, rest, ok
+	return out, t[best:], best > 0
+}
+
+// longest is the length of the longest of some names that a text begins with; 0: with none.
+func longest(t string, names ...string) (best int) {
+	for _, name := range names {
+		if begins(t, name) {
+			best = max(best, len(name))
+		}
+	}
+	return best
 }
 
 // plain is a name as a sentence has it once it is cleaned.

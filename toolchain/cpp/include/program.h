@@ -194,7 +194,7 @@ inline void noInterrupts(AT) { board_quiet(1, at_.line); }
 #define sei() interrupts()
 #define cli() noInterrupts()
 extern void (*handlers_[PINS_])();
-// Interrupts have numbers; those of pins without one are beyond all others, and say which pin.
+// Interrupts have numbers; those of pins without one are beyond all others, and say which pin, to machine.NoInterrupt too.
 enum { NO_INTERRUPT_ = 1000 };
 constexpr int digitalPinToInterrupt(int pin) {
   for (int n = 0; n < INTERRUPTS_; n++)

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { AwayError, answer, api, type ShouldVerdict } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { inView } from "../shared/in-view";
 import { LevelMark } from "../shared/level";
 import { waitLonger } from "../shared/wait";
 import type { Bench } from "./run";
@@ -108,8 +109,6 @@ export function Should({ run }: { run: Bench }) {
     </section>
   );
 }
-
-const inView = (e: HTMLElement | null) => e?.scrollIntoView({ block: "nearest" });
 
 function untried(text: string): ShouldVerdict {
   return { text, says: text, holds: false, tried: 0 };

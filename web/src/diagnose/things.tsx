@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Observation, Thing } from "../api/client";
 import { Button, Choice } from "../shared/controls";
+import { inView } from "../shared/in-view";
 import { withTheRest } from "./observed";
 
 /** The beginning: what each thing does, as far as it is not what it should. */
@@ -88,7 +89,7 @@ export function Things({
         {things.map((t) => (
           <li
             key={t.sort + t.name}
-            ref={t.part === at ? show : undefined}
+            ref={t.part === at ? inView : undefined}
             className={`border-rule border-b py-2 ${t.part === at ? "border-l-4 border-l-copper pl-3" : ""}`}
           >
             <h2 className="font-semibold">{t.name}</h2>
@@ -174,8 +175,6 @@ export function Things({
     </main>
   );
 }
-
-const show = (e: HTMLElement | null) => e?.scrollIntoView({ block: "nearest" });
 
 type State = Thing["states"][number];
 
