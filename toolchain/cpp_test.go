@@ -49,11 +49,12 @@ func (d *desk) Next() int64 {
 	return d.moves[0].at
 }
 
-func (d *desk) Happen(at int64) {
+func (d *desk) Happen(at int64) bool {
 	for len(d.moves) > 0 && d.moves[0].at <= at {
 		d.levels[d.moves[0].pin] = d.moves[0].level
 		d.moves = d.moves[1:]
 	}
+	return true
 }
 
 func (d *desk) Set(pin int, drive machine.Drive, _ int64) { d.drives[pin] = drive }

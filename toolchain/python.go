@@ -158,7 +158,7 @@ func (r *interpreted) speak(ctx context.Context, t *talk, until time.Time, b *ma
 	job := sandbox.Job{
 		Program: python, Args: []string{"-I", "-S", "-B", script},
 		Read: []string{"/usr/lib", "/lib", "/lib64", "/etc/ld.so.cache", r.home, "/dev/urandom"},
-		CPU:  time.Minute, Memory: 256 << 20, File: 0,
+		CPU:  time.Until(until), Memory: 256 << 20, File: 0,
 	}
 	cmd, err := job.Command(inner)
 	if err != nil {

@@ -3,88 +3,180 @@ package bench
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"cablaggio/core/machine"
 	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
 )
 
-// moves are what the actions do to the network, with the bounce of every contact.
-func moves(net *wiring.Network, actions []Action, lasts int64, noise *rand.Rand) (out []rig.Move, typed []machine.Received) {
-	keys := map[int]uint64{}
-	spinning := map[int]float64{}
-	since := map[int]int64{}
-	turn := func(c int, until int64) {
-		hertz := spinning[c]
-		if hertz <= 0 {
-			return
-		}
-		p := net.Doc.Part(net.Controls[c].Of)
-		duty := rig.ValueOf(net, p, "duty") / 100
-		if duty <= 0 || duty >= 1 {
-			duty = 0.5
-		}
-		period := int64(1e9 / hertz)
-		for at := since[c]; at < until && len(out) < maxMoves; at += period {
-			contact(net, &out, c, at, wiring.Closed, noise)
-			contact(net, &out, c, at+int64(duty*float64(period)), wiring.Open, noise)
-		}
-	}
-	for _, a := range actions {
-		at := int64(a.At * 1e9)
-		i := control(net, a.Of)
-		switch a.Do {
-		case Press, Release:
-			c := &net.Controls[i]
-			if c.Kind == wiring.Keys {
-				for k, name := range c.Keys {
-					if name == a.Key && a.Do == Press {
-						keys[i] |= 1 << k
-					} else if name == a.Key {
-						keys[i] &^= 1 << k
-					}
-				}
-				out = append(out, rig.Move{At: at, Control: i, To: float64(keys[i])})
-				continue
-			}
-			rest := rig.Rest(c)
-			to := rest
-			if a.Do == Press {
-				to = wiring.Closed - rest
-			}
-			contact(net, &out, i, at, to, noise)
-		case Turn:
-			c := &net.Controls[i]
-			out = append(out, rig.Move{At: at, Control: i, To: c.Least + (c.Most-c.Least)*a.To})
-		case Set:
-			out = append(out, rig.Move{At: at, Control: i, To: a.To})
-		case Spin:
-			turn(i, at)
-			spinning[i], since[i] = a.To, at
-		case Type:
-			// Ten bits a character at 9600 baud; the board takes them as they come.
-			for k := range len(a.Text) {
-				typed = append(typed, machine.Received{At: at + int64(k)*1041667, C: a.Text[k]})
-			}
-		}
-	}
-	for c := range net.Controls { // in the order of the network, so that the draws are the same
-		turn(c, lasts)
-	}
-	return out, typed
+// A handler does what actions say, one after the other: it moves the network's controls, with
+// the bounce of every contact, brings hands near pins, and types.
+type handler struct {
+	net    *wiring.Network
+	rig    *rig.Rig
+	board  *machine.Board
+	seed   uint64
+	keys   map[int]uint64 // of each keypad: which are down
+	wheels []wheel        // in the order of the network, so that what they do is the same
+	typed  int64          // when the line is free for the next character
+	moves  []rig.Move     // that the rig was not told of yet
 }
 
-// maxMoves bounds what hands do in a run.
+// A wheel is a contact that pulses as something turns. A hand brings it up to a rate at once; to
+// a lower one it coasts, as friction slows it.
+type wheel struct {
+	control int
+	share   float64 // of a turn in which it is closed
+	rate    float64 // Hz, that it comes to
+	excess  float64 // Hz, that it was faster at since
+	since   int64
+	phase   float64 // in turns, at since
+	next    float64 // the turn at which it closes next
+}
+
+// coast is the time in seconds in which a wheel loses all but 1/e of what it is too fast (ours;
+// a small anemometer runs on for a few seconds, common practice).
+const coast = 1.0
+
+// at is the turn that a wheel has come to, and how fast it is, some seconds after since.
+func (w *wheel) at(seconds float64) (turn, hertz float64) {
+	kept := math.Exp(-seconds / coast)
+	return w.phase + w.rate*seconds + w.excess*coast*(1-kept), w.rate + w.excess*kept
+}
+
+// when is how many seconds after since a wheel comes to a turn; infinite: never.
+func (w *wheel) when(turn float64) float64 {
+	if w.rate <= 0 && turn >= w.phase+w.excess*coast {
+		return math.Inf(1)
+	}
+	// From below, Newton's steps on what only ever slows come ever nearer and never pass it.
+	t := 0.0
+	for range 100 {
+		is, hertz := w.at(t)
+		step := (turn - is) / hertz
+		if !(step > 1e-10) {
+			break
+		}
+		t += step
+	}
+	return t
+}
+
+// set brings a wheel to a rate at a time.
+func (w *wheel) set(hertz float64, at int64) {
+	turn, is := w.at(seconds(at - w.since))
+	if is < 1e-3 { // what stands closes at once when it is turned
+		turn, is = 0, 0
+		w.next = 0
+	}
+	w.phase, w.since, w.rate, w.excess = turn, at, hertz, math.Max(0, is-hertz)
+}
+
+func newHandler(net *wiring.Network, r *rig.Rig, b *machine.Board, seed uint64) *handler {
+	h := &handler{net: net, rig: r, board: b, seed: seed, keys: map[int]uint64{}}
+	for i := range net.Controls {
+		if net.Controls[i].Kind == wiring.Contact {
+			share := rig.ValueOf(net, net.Doc.Part(net.Controls[i].Of), "duty") / 100
+			if share <= 0 || share >= 1 {
+				share = 0.5
+			}
+			h.wheels = append(h.wheels, wheel{control: i, share: share})
+		}
+	}
+	return h
+}
+
+// do does an action at its time, once the rig is told.
+func (h *handler) do(a Action) {
+	at := nanoseconds(a.At)
+	h.turn(at)
+	i := control(h.net, a.Of)
+	switch a.Do {
+	case Press, Release:
+		c := &h.net.Controls[i]
+		if c.Kind == wiring.Keys {
+			if k := slices.Index(c.Keys, a.Key); a.Do == Press {
+				h.keys[i] |= 1 << k
+			} else {
+				h.keys[i] &^= 1 << k
+			}
+			h.move(at, i, float64(h.keys[i]))
+			return
+		}
+		to := rig.Rest(c)
+		if a.Do == Press {
+			to = wiring.Closed - to
+		}
+		h.contact(i, at, to)
+	case Turn:
+		c := &h.net.Controls[i]
+		h.move(at, i, c.Least+(c.Most-c.Least)*a.To)
+	case Set:
+		h.move(at, i, a.To)
+	case Spin:
+		for k := range h.wheels {
+			if h.wheels[k].control == i {
+				h.wheels[k].set(a.To, at)
+			}
+		}
+	case Touch:
+		h.rig.Touch(h.net.Board.Number(a.Of), at)
+	case Type:
+		// Ten bits a character at 9600 baud; the board takes them as they come.
+		const character = 1041667
+		h.typed = max(h.typed, at)
+		for k := range len(a.Text) {
+			h.board.Receive = append(h.board.Receive, machine.Received{At: h.typed, C: a.Text[k]})
+			h.typed += character
+		}
+	}
+}
+
+// turn lets the wheels turn until a time.
+func (h *handler) turn(until int64) {
+	for k := range h.wheels {
+		w := &h.wheels[k]
+		if w.rate <= 0 && w.excess <= 0 {
+			continue
+		}
+		for len(h.moves) < maxMoves {
+			after := w.when(w.next)
+			at := w.since + int64(math.Round(math.Min(after, 2*MaxLasts)*1e9))
+			if at >= until {
+				break
+			}
+			_, hertz := w.at(after)
+			h.contact(w.control, at, wiring.Closed)
+			h.contact(w.control, at+int64(w.share/hertz*1e9), wiring.Open)
+			w.next++
+		}
+	}
+}
+
+// maxMoves bounds what wheels do at once.
 const maxMoves = 1_000_000
 
+// tell tells the rig what there is to move.
+func (h *handler) tell() {
+	h.rig.Plan(h.moves)
+	h.moves = h.moves[:0]
+}
+
+func (h *handler) move(at int64, control int, to float64) {
+	h.moves = append(h.moves, rig.Move{At: at, Control: control, To: to})
+}
+
 // contact moves a contact, which bounces: within its bounce time it opens and closes again two
-// to six times, ever longer (common practice; the times are drawn).
-func contact(net *wiring.Network, out *[]rig.Move, control int, at int64, to float64, noise *rand.Rand) {
-	*out = append(*out, rig.Move{At: at, Control: control, To: to})
-	bounce := rig.BounceOf(net, net.Doc.Part(net.Controls[control].Of))
-	if bounce <= 0 || noise == nil {
+// to six times, ever longer (common practice; the times are drawn, and belong to the contact
+// and the moment).
+func (h *handler) contact(control int, at int64, to float64) {
+	h.move(at, control, to)
+	bounce := rig.BounceOf(h.net, h.net.Doc.Part(h.net.Controls[control].Of))
+	if bounce <= 0 {
 		return
 	}
+	noise := rand.New(rand.NewPCG(h.seed, uint64(at)^uint64(control)<<48))
 	n := 2 * (1 + noise.IntN(3))
 	part := 0.0
 	for k := range n {
@@ -93,6 +185,10 @@ func contact(net *wiring.Network, out *[]rig.Move, control int, at int64, to flo
 		if k%2 == 0 {
 			level = 1 - to
 		}
-		*out = append(*out, rig.Move{At: at + int64(math.Min(part, 1)*float64(bounce)), Control: control, To: level})
+		h.move(at+int64(math.Min(part, 1)*float64(bounce)), control, level)
 	}
 }
+
+func nanoseconds(s float64) int64 { return int64(math.Round(s * 1e9)) }
+
+func seconds(at int64) float64 { return float64(at) / 1e9 }

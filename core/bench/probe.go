@@ -119,24 +119,18 @@ func watch(r *rig.Rig, net *wiring.Network, probes []Probe) error {
 	return nil
 }
 
-// probes writes the rows of the probes.
-func (w *writer) probes(probes []Probe) {
-	for i, p := range probes {
-		of := string(p.At)
-		if p.Against != "" {
-			of += "," + string(p.Against)
-		}
-		seen := w.rig.Probes[i]
-		w.rec.Cut = w.rec.Cut || seen.Lost
-		for _, s := range seen.Samples {
-			text := quantity.Format(s.Volts, quantity.Volt)
-			switch {
-			case s.Loose:
-				text = "floats"
-			case s.Hertz > 0:
-				text += fmt.Sprintf(" on average, at %g Hz", s.Hertz)
-			}
-			w.change(VoltRow, of, p.name(w.net), Change{At: float64(s.At) / 1e9, Value: s.Volts, Text: text})
-		}
+// sample writes what a probe shows from a time on.
+func (w *writer) sample(p Probe, s rig.Sample) {
+	of := string(p.At)
+	if p.Against != "" {
+		of += "," + string(p.Against)
 	}
+	text := quantity.Format(s.Volts, quantity.Volt)
+	switch {
+	case s.Loose:
+		text = "floats"
+	case s.Hertz > 0:
+		text += fmt.Sprintf(" on average, at %g Hz", s.Hertz)
+	}
+	w.change(VoltRow, of, p.name(w.net), Change{At: seconds(s.At), Value: s.Volts, Text: text})
 }

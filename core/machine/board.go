@@ -47,8 +47,9 @@ func (d Drive) Pulsed() bool { return d.Mode == Driven && d.Hertz > 0 }
 type World interface {
 	// Next is when something happens in it by itself; [Never] where nothing will.
 	Next() int64
-	// Happen lets happen what is due at a time.
-	Happen(at int64)
+	// Happen lets happen what is due at a time. It reports whether a pin may read otherwise now:
+	// where it does not, time was only looked at.
+	Happen(at int64) bool
 	// Set tells what the program has made of a pin.
 	Set(pin int, d Drive, at int64)
 	// Level is what a pin reads.
@@ -306,7 +307,9 @@ func (b *Board) pass(ns int64) error {
 		case what < 0:
 			return b.overdue()
 		case what == Pins:
-			b.World.Happen(at - b.Start)
+			if !b.World.Happen(at - b.Start) {
+				continue
+			}
 			b.dirty = true
 		default:
 			b.end(what, 0)

@@ -26,7 +26,7 @@ func (w *bench) Next() int64 {
 	}
 	return w.at + w.beat
 }
-func (w *bench) Happen(at int64)                       { w.at, w.beats = at, !w.beats }
+func (w *bench) Happen(at int64) bool                  { w.at, w.beats = at, !w.beats; return true }
 func (w *bench) Set(pin int, d machine.Drive, _ int64) { w.drives[pin] = d }
 func (w *bench) Level(pin int, _ int64) bool {
 	return pin == 2 && w.beats || w.drives[pin].Level || w.drives[pin].Mode == machine.PulledUp

@@ -14,7 +14,7 @@ import (
 type still struct{}
 
 func (still) Next() int64                   { return machine.Never }
-func (still) Happen(int64)                  {}
+func (still) Happen(int64) bool             { return true }
 func (still) Set(int, machine.Drive, int64) {}
 func (still) Level(int, int64) bool         { return true }
 func (still) Reading(int, int64) float64    { return 0.5 }

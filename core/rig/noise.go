@@ -3,6 +3,7 @@ package rig
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"cablaggio/core/circuit"
 	"cablaggio/core/machine"
@@ -14,8 +15,8 @@ import (
 // that floats "sees" who comes near; the numbers are ours, so that it never is a fixed answer).
 type noise struct {
 	seed    uint64
-	touched [machine.Pins]int64 // since when a hand is near; 0: it is not
-	next    int64               // when what floating pins read may be another; Never: nobody looks
+	touched [machine.Pins][]int64 // when a hand came near, in order
+	next    int64                 // when what floating pins read may be another; Never: nobody looks
 }
 
 // ticks of the noise: between them it stays.
@@ -36,10 +37,13 @@ func (r *Rig) Noise(from *rand.Rand) {
 	}
 }
 
-// Touch brings a hand near a pin at a time, for half a second.
+// near is how long a hand stays near what it touches.
+const near = 500 * ms
+
+// Touch brings a hand near a pin at a time, no earlier than it was told to before, for half a second.
 func (r *Rig) Touch(pin int, at int64) {
 	if r.noise != nil && pin >= 0 && pin < machine.Pins {
-		r.noise.touched[pin] = at + 1
+		r.noise.touched[pin] = append(r.noise.touched[pin], at)
 	}
 }
 
@@ -85,11 +89,11 @@ func (n *noise) heard(now int64) { n.next = min(n.next, (now/tick+1)*tick) }
 // level is what a floating pin reads.
 func (n *noise) level(pin int, now int64) bool {
 	at := now / tick
-	hum := 0.25
-	if t := n.touched[pin]; t > 0 && now >= t-1 && now < t+500*ms {
-		hum = 1
+	hum := 0.2
+	if slices.ContainsFunc(n.touched[pin], func(t int64) bool { return now >= t && now < t+near }) {
+		hum = 1.2
 	}
-	wander := n.draw(pin, uint64(at/400), 1) - 0.5
+	wander := 1.6 * (n.draw(pin, uint64(at/400), 1) - 0.5)
 	hiss := 0.3 * (n.draw(pin, uint64(at), 2) - 0.5)
 	return hum*math.Sin(2*math.Pi*float64(now)/float64(20*ms)+float64(pin))+wander+hiss > 0
 }

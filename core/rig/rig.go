@@ -27,8 +27,9 @@ type Rig struct {
 	regions []*region
 	knobs   []knobOf // of each control: where it is
 	pins    [machine.Pins]wire
-	moves   []Move // in the order of time
-	done    int    // how many of them were made
+	moves   []Move     // in the order of time
+	done    int        // how many of them were made
+	Moved   func(Move) // if not nil, is told of each that is made
 	chips   []chip
 	noise   *noise // of floating pins; nil: none
 	Actors  []Actor
@@ -242,7 +243,7 @@ func (r *Rig) Next() int64 {
 }
 
 // Happen implements [machine.World].
-func (r *Rig) Happen(at int64) {
+func (r *Rig) Happen(at int64) bool {
 	r.now = at
 	if r.noise != nil && r.noise.next <= at {
 		r.noise.next = machine.Never // until somebody looks again
@@ -251,9 +252,13 @@ func (r *Rig) Happen(at int64) {
 		m := r.moves[r.done]
 		r.done++
 		r.Turn(m.Control, m.To)
+		if r.Moved != nil {
+			r.Moved(m)
+		}
 	}
 	r.goOn()
 	r.Settle()
+	return true
 }
 
 var modes = [...]float64{machine.LetGo: wiring.LetGo, machine.PulledUp: wiring.PulledUp, machine.PulledDown: wiring.PulledDown, machine.Driven: wiring.DrivenLow}
@@ -418,9 +423,12 @@ func (r *Rig) Volts(node circuit.Node, at int64) float64 {
 	return volts
 }
 
-// Plan sets what hands will do from now on, in the order of time.
+// Plan adds to what hands will do, in whatever order. None may be before the present.
 func (r *Rig) Plan(moves []Move) {
-	r.moves = append([]Move{}, moves...)
+	if len(moves) == 0 {
+		return
+	}
+	r.moves = append(slices.Delete(r.moves, 0, r.done), moves...)
 	sort.SliceStable(r.moves, func(i, j int) bool { return r.moves[i].At < r.moves[j].At })
 	r.done = 0
 }

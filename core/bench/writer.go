@@ -1,0 +1,331 @@
+package bench
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"cablaggio/core/light"
+	"cablaggio/core/machine"
+	"cablaggio/core/program"
+	"cablaggio/core/quantity"
+	"cablaggio/core/rig"
+	"cablaggio/core/wiring"
+)
+
+// A writer makes a recording of what it sees.
+type writer struct {
+	net  *wiring.Network
+	rig  *rig.Rig
+	rec  *Recording
+	rows map[string]*line
+	pins [machine.Pins]*line
+
+	probes  []Probe
+	acts    []int // of each actor, how many of its acts are written
+	samples []int // and of each probe
+	stress  []bool
+	most    float64 // that all pins carried
+}
+
+// A line is a row as it grows.
+type line struct {
+	Row
+	last    Change
+	written int // changes, those that were taken away since among them
+}
+
+// newWriter has hands as they rest.
+func newWriter(net *wiring.Network, r *rig.Rig, o Options) *writer {
+	w := &writer{net: net, rig: r, probes: o.Probes, rows: map[string]*line{}, rec: &Recording{
+		Format: Format, Seed: o.Seed, Lasts: o.Lasts.Seconds(), Actions: o.Actions, Rows: []Row{}, Serial: []Said{}, Stress: []Stress{},
+	}, acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), stress: make([]bool, len(r.Actors))}
+	if w.rec.Actions == nil {
+		w.rec.Actions = []Action{}
+	}
+	for i := range net.Controls {
+		if c := &net.Controls[i]; c.Kind != wiring.Mode && c.Kind != wiring.Output {
+			w.moved(rig.Move{Control: i, To: rig.Rest(c)})
+		}
+	}
+	return w
+}
+
+// moved writes what a hand has done.
+func (w *writer) moved(m rig.Move) {
+	c := &w.net.Controls[m.Control]
+	w.change(HandRow, c.Of, c.Name, Change{At: seconds(m.At), Value: m.To, Text: c.Text(m.To)})
+}
+
+// see takes in what the program does.
+func (w *writer) see(e machine.Event) {
+	switch e.Kind {
+	case machine.Printed:
+		if len(w.rec.Serial) >= maxSaid {
+			w.rec.Cut = true
+			return
+		}
+		w.rec.Serial = append(w.rec.Serial, Said{seconds(e.At), e.Text, e.Line})
+	case machine.Moded:
+		text := modes[machine.Mode(e.Value)]
+		if text == "" {
+			text = levels[e.Max > 0]
+		}
+		w.pin(e, text, e.Max)
+	case machine.Wrote:
+		w.pin(e, levels[e.Value > 0], e.Value)
+	case machine.Read, machine.Sensed:
+		if b := w.rig.Drive(e.Pin); b.Mode != machine.Driven {
+			w.pin(e, readings[e.Value > 0], e.Value)
+		}
+	case machine.Dutied:
+		w.pin(e, fmt.Sprintf("%.0f %%", 100*e.Value/max(e.Max, 1)), e.Value/max(e.Max, 1))
+	case machine.Toned:
+		text := "low"
+		if e.Value > 0 {
+			text = fmt.Sprintf("%g Hz", e.Value)
+		}
+		w.pin(e, text, e.Value)
+	}
+}
+
+// What pins do, in words; a driven one is at its level.
+var (
+	modes    = [...]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: ""}
+	levels   = map[bool]string{false: "low", true: "high"}
+	readings = map[bool]string{false: "reads low", true: "reads high"}
+)
+
+func (w *writer) pin(e machine.Event, text string, value float64) {
+	if uint(e.Pin) >= machine.Pins {
+		return
+	}
+	row := w.pins[e.Pin]
+	if row == nil {
+		name := rig.PinName(w.net, e.Pin)
+		row = w.row(PinRow, name, name)
+		w.pins[e.Pin] = row
+	}
+	w.add(row, Change{seconds(e.At), value, text, e.Line})
+}
+
+// row is the row of something, new if need be.
+func (w *writer) row(kind RowKind, of, name string) *line {
+	key := string(kind) + of + name
+	row := w.rows[key]
+	if row == nil {
+		row = &line{Row: Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}}
+		w.rows[key] = row
+	}
+	return row
+}
+
+// change adds to the row of something what is another thing than before.
+func (w *writer) change(kind RowKind, of, name string, c Change) { w.add(w.row(kind, of, name), c) }
+
+func (w *writer) add(row *line, c Change) {
+	switch {
+	case row.written > 0 && row.last.Text == c.Text && row.last.Value == c.Value:
+	case len(row.Changes) >= maxChanges:
+		w.rec.Cut = true
+	default:
+		row.Changes = append(row.Changes, c)
+		row.last = c
+		row.written++
+	}
+}
+
+// catchUp writes what lamps, loads and probes have done up to now.
+func (w *writer) catchUp() {
+	for i := range w.rig.Actors {
+		a := &w.rig.Actors[i]
+		w.rec.Cut = w.rec.Cut || a.Lost
+		for _, x := range a.Acts[w.acts[i]:] {
+			w.act(a, x)
+			w.stressed(i, x)
+		}
+		w.acts[i] = len(a.Acts)
+	}
+	for i := range w.probes {
+		p := w.rig.Probes[i]
+		w.rec.Cut = w.rec.Cut || p.Lost
+		for _, s := range p.Samples[w.samples[i]:] {
+			w.sample(w.probes[i], s)
+		}
+		w.samples[i] = len(p.Samples)
+	}
+	w.stressedBoard()
+}
+
+// end closes the recording.
+func (w *writer) end(e machine.Ending) *Recording {
+	w.catchUp()
+	for i := range w.rig.Actors {
+		a := &w.rig.Actors[i]
+		if row := w.rows[string(LampRow)+a.Part.ID+a.Name]; row != nil {
+			row.Looks = w.looks(a, e.At/2, e.At)
+		}
+	}
+	w.rec.ended(e)
+	w.rec.Rows = w.ordered()
+	return w.rec
+}
+
+// ended notes how a run came to its end.
+func (r *Recording) ended(e machine.Ending) {
+	r.Ended, r.Line = seconds(e.At), e.Line
+	switch e.How {
+	case machine.Over:
+		r.How = "over"
+	case machine.Done:
+		r.How = "done"
+	case machine.Slow:
+		r.How, r.Why = "too much", "the program does more than is followed"
+	case machine.Crashed:
+		r.How, r.Why = "broke off", program.Broke(e.What)
+	}
+}
+
+// ordered are the rows in the order in which they are shown.
+func (w *writer) ordered() []Row {
+	rows := make([]Row, 0, len(w.rows))
+	for _, row := range w.rows {
+		rows = append(rows, row.Row)
+	}
+	order := []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow}
+	place := func(r Row) int {
+		if r.Kind == PinRow {
+			return slices.IndexFunc(w.net.Board.Pins, func(p boardPin) bool { return p.Name == r.Of })
+		}
+		return slices.IndexFunc(w.net.Doc.Parts, func(p buildPart) bool { return p.ID == r.Of })
+	}
+	slices.SortFunc(rows, func(a, b Row) int {
+		if x := slices.Index(order, a.Kind) - slices.Index(order, b.Kind); x != 0 {
+			return x
+		}
+		if x := place(a) - place(b); x != 0 {
+			return x
+		}
+		return strings.Compare(a.Name, b.Name)
+	})
+	return rows
+}
+
+// act writes what a lamp, a buzzer or a load does from a time on.
+func (w *writer) act(a *rig.Actor, x rig.Act) {
+	kind, _ := w.net.Library.Catalogue.Kind(a.Part.Kind)
+	at := seconds(x.At)
+	if x.Amps < nothing {
+		x.Amps = 0
+	}
+	switch {
+	case a.Lamp:
+		l := w.lightness(a, x.Amps)
+		w.change(LampRow, a.Part.ID, a.Name, Change{At: at, Value: math.Round(l*10) / 10, Text: fmt.Sprintf("%s, %s", light.Word(l), quantity.Format(x.Amps, quantity.Ampere))})
+	case kind.Model == "buzzer":
+		text := "silent"
+		if x.Hertz > 0 {
+			text = fmt.Sprintf("%g Hz", x.Hertz)
+		}
+		w.change(SoundRow, a.Part.ID, a.Name, Change{At: at, Value: x.Hertz, Text: text})
+	default:
+		w.change(LoadRow, a.Part.ID, a.Name, Change{At: at, Value: x.Amps, Text: quantity.Format(x.Amps, quantity.Ampere)})
+	}
+}
+
+// nothing is the current in amperes below which there is none to speak of: what inputs leak.
+const nothing = 1e-7
+
+// lightness is how bright a lamp looks at a current, beside itself at the current at which its
+// light is stated (CIE 15:2004, 8.2.1; light in proportion to current, common practice).
+func (w *writer) lightness(a *rig.Actor, amps float64) float64 {
+	full := 0.0
+	for _, l := range w.net.Lamps {
+		if l.Element == a.Element {
+			kind, _ := w.net.Library.Catalogue.Kind(l.Part.Kind)
+			full = l.Value(kind, "testCurrent").Typ
+		}
+	}
+	if full <= 0 {
+		return 0
+	}
+	return math.Min(100, light.Lightness(amps/full))
+}
+
+// seen is from how many changes a second on the eye sees no blinking any more (common practice).
+const seen = 60
+
+// looks says what one sees of a lamp from one time to another.
+func (w *writer) looks(a *rig.Actor, begin, end int64) string {
+	in := a.Within(begin, end)
+	if len(in) == 0 {
+		return "dark"
+	}
+	var lit, total, light_ float64
+	var rises []int64
+	for i, x := range in {
+		from, to := max(x.At, begin), end
+		if i+1 < len(in) {
+			to = in[i+1].At
+		}
+		span := float64(to - from)
+		total += span
+		light_ += span * x.Amps
+		if x.Amps >= a.On {
+			lit += span
+		}
+		if i > 0 && x.Amps >= a.On && in[i-1].Amps < a.On {
+			rises = append(rises, x.At)
+		}
+	}
+	mean := light_ / math.Max(total, 1)
+	l := w.lightness(a, mean)
+	switch {
+	case len(rises) >= 2:
+		hertz := float64(len(rises)-1) / (float64(rises[len(rises)-1]-rises[0]) / 1e9)
+		if hertz > seen {
+			return fmt.Sprintf("looks steady, at %.0f %%", l)
+		}
+		return fmt.Sprintf("blinks at %.3g Hz", hertz)
+	case lit == total && total > 0:
+		return fmt.Sprintf("lit, at %.0f %%", w.lightness(a, mean))
+	case lit > 0:
+		return fmt.Sprintf("lit for %.0f %% of the time", 100*lit/total)
+	case mean > 1e-6:
+		return "glows faintly"
+	}
+	return "dark"
+}
+
+// stressed marks a part that passes an absolute limit, at its first moment.
+func (w *writer) stressed(actor int, x rig.Act) {
+	a := &w.rig.Actors[actor]
+	limit := w.net.Elements[a.Element].Limit.Absolute
+	if limit <= 0 || x.Amps <= limit || w.stress[actor] {
+		return
+	}
+	w.stress[actor] = true
+	w.mark(Stress{seconds(x.At), a.Part.ID,
+		fmt.Sprintf("%s takes %s; its limit is %s", a.Name, quantity.Format(x.Amps, quantity.Ampere), quantity.Short(limit, quantity.Ampere))})
+}
+
+// stressedBoard marks the moment at which all pins together carried most, if that is too much.
+func (w *writer) stressedBoard() {
+	limit := w.net.Board.Logic.Total.Absolute
+	if limit <= 0 || w.rig.Most <= max(limit, w.most) {
+		return
+	}
+	w.most = w.rig.Most
+	w.rec.Stress = slices.DeleteFunc(w.rec.Stress, func(s Stress) bool { return s.Of == boardItself })
+	w.mark(Stress{seconds(w.rig.MostAt), boardItself,
+		fmt.Sprintf("all pins together carry %s; the limit is %s", quantity.Format(w.rig.Most, quantity.Ampere), quantity.Short(limit, quantity.Ampere))})
+}
+
+const boardItself = "board"
+
+func (w *writer) mark(s Stress) {
+	w.rec.Stress = append(w.rec.Stress, s)
+	slices.SortStableFunc(w.rec.Stress, func(a, b Stress) int { return cmp.Compare(a.At, b.At) })
+}
