@@ -196,6 +196,12 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Running
 		}{}, bench.Recording{}},
+		{http.MethodGet, "/api/builds/{id}/bench", "watchBench", "A run that goes on while it is watched, with hands at it: a WebSocket, whose messages are updates from the server and wishes to it", struct {
+			byID
+			Session string `query:"session"`
+			Built   bool   `query:"built"`
+			Bare    bool   `query:"bare"`
+		}{}, LiveTalk{}},
 		{http.MethodPost, "/api/builds/{id}/should", "should", "Whether the build does what it should, with many hands at it", struct {
 			byID
 			Sayings
@@ -288,6 +294,9 @@ func OpenAPI() ([]byte, error) {
 		}
 		if op.id == "deleteBuild" || op.id == "dropBoard" || op.id == "strikeEntry" || op.id == "restoreEntry" {
 			status = http.StatusNoContent
+		}
+		if op.id == "watchBench" {
+			status = http.StatusSwitchingProtocols
 		}
 		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))
 		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) {

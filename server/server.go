@@ -46,6 +46,7 @@ type server struct {
 	own        atomic.Pointer[ownThings]
 	surveys    surveys
 	cases      cases
+	live       *sessions
 	developing sync.Mutex    // a picture
 	bodies     chan struct{} // has room for as many as are read at once
 }
@@ -60,6 +61,7 @@ const (
 func New(cfg Config) *fiber.App {
 	computer := newComputer(usual)
 	s := &server{Config: cfg, computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
+	s.live = &sessions{log: cfg.Log, all: map[string]*session{}}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxArchive,
 		ReadBufferSize:    16 << 10, // of the address and the headers
@@ -77,6 +79,7 @@ func New(cfg Config) *fiber.App {
 		s.Log.Error("panic", "path", c.Path(), "what", e)
 	}}))
 	app.Use(s.guard)
+	app.Hooks().OnPreShutdown(func() error { s.live.close(); return nil })
 
 	api := app.Group("/api")
 	api.Get("/health", s.health)
@@ -116,6 +119,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/builds/:id/run", compress.New(), s.run)
 	api.Post("/builds/:id/should", s.should)
 	api.Get("/builds/:id/hands", s.hands)
+	api.Get("/builds/:id/bench", s.watchBench)
 	api.Get("/builds/:id/log", s.listLog)
 	api.Post("/builds/:id/log", s.keepEntry)
 	api.Post("/builds/:id/log/pictures", s.keepPicture)

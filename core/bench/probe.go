@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -124,6 +125,10 @@ func (w *writer) sample(p Probe, s rig.Sample) {
 	of := string(p.At)
 	if p.Against != "" {
 		of += "," + string(p.Against)
+	}
+	const least = 0.5e-3 // volts; a smaller voltage is what inputs leak, or of the arithmetic
+	if math.Abs(s.Volts) < least {
+		s.Volts = 0
 	}
 	text := quantity.Format(s.Volts, quantity.Volt)
 	switch {

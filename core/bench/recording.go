@@ -74,6 +74,11 @@ type Stress struct {
 	Words string  `json:"words"`
 }
 
+// NewRecording returns the recording of a run in which nothing has happened yet.
+func NewRecording(o Options) *Recording {
+	return &Recording{Format: Format, Seed: o.Seed, Lasts: o.Lasts.Seconds(), Actions: []Action{}, Rows: []Row{}, Serial: []Said{}, Stress: []Stress{}}
+}
+
 const (
 	maxChanges = 5000 // of a row
 	maxSaid    = 5000

@@ -39,12 +39,9 @@ type line struct {
 
 // newWriter has hands as they rest.
 func newWriter(net *wiring.Network, r *rig.Rig, o Options) *writer {
-	w := &writer{net: net, rig: r, probes: o.Probes, rows: map[string]*line{}, rec: &Recording{
-		Format: Format, Seed: o.Seed, Lasts: o.Lasts.Seconds(), Actions: o.Actions, Rows: []Row{}, Serial: []Said{}, Stress: []Stress{},
-	}, acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), stress: make([]bool, len(r.Actors))}
-	if w.rec.Actions == nil {
-		w.rec.Actions = []Action{}
-	}
+	w := &writer{net: net, rig: r, probes: o.Probes, rows: map[string]*line{}, rec: NewRecording(o),
+		acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), stress: make([]bool, len(r.Actors))}
+	w.rec.Actions = append(w.rec.Actions, o.Actions...)
 	for i := range net.Controls {
 		if c := &net.Controls[i]; c.Kind != wiring.Mode && c.Kind != wiring.Output {
 			w.moved(rig.Move{Control: i, To: rig.Rest(c)})
@@ -157,6 +154,25 @@ func (w *writer) catchUp() {
 		w.samples[i] = len(p.Samples)
 	}
 	w.stressedBoard()
+}
+
+// forget drops what was written of what acted before a time, but what holds at it.
+func (w *writer) forget(before int64) {
+	for i := range w.rig.Actors {
+		a := &w.rig.Actors[i]
+		k := 0
+		for k+1 < w.acts[i] && a.Acts[k+1].At <= before {
+			k++
+		}
+		a.Acts, a.Lost = a.Acts[k:], false
+		w.acts[i] -= k
+	}
+	for i, p := range w.rig.Probes {
+		if k := w.samples[i] - 1; k > 0 {
+			p.Samples, p.Lost = p.Samples[k:], false
+			w.samples[i] -= k
+		}
+	}
 }
 
 // end closes the recording.

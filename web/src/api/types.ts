@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run that goes on while it is watched, with hands at it: a WebSocket, whose messages are updates from the server and wishes to it */
+        get: operations["watchBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/boards": {
         parameters: {
             query?: never;
@@ -935,6 +952,19 @@ export interface components {
             rest: number;
             unit?: string;
         };
+        BenchNews: {
+            actions?: components["schemas"]["BenchAction"][];
+            all?: boolean;
+            /** Format: double */
+            at: number;
+            cut?: boolean;
+            how?: string;
+            line?: number;
+            rows?: components["schemas"]["BenchRow"][];
+            serial?: components["schemas"]["BenchSaid"][];
+            stress?: components["schemas"]["BenchStress"][];
+            why?: string;
+        };
         BenchPlace: {
             at: string;
             name: string;
@@ -1611,6 +1641,33 @@ export interface components {
             net: number;
             sleeve: number;
             to: string;
+        };
+        LiveTalk: {
+            update: components["schemas"]["LiveUpdate"];
+            wish: components["schemas"]["LiveWish"];
+        };
+        LiveUpdate: {
+            busy?: boolean;
+            lags?: boolean;
+            news?: components["schemas"]["BenchNews"];
+            playing: boolean;
+            problem?: string;
+            refused?: boolean;
+            session?: string;
+            /** Format: double */
+            speed: number;
+            whole?: components["schemas"]["BenchRecording"];
+        };
+        LiveWish: {
+            action?: components["schemas"]["BenchAction"];
+            actions?: components["schemas"]["BenchAction"][];
+            do: string;
+            probes?: components["schemas"]["BenchProbe"][];
+            /** Format: double */
+            seconds?: number;
+            seed?: number;
+            /** Format: double */
+            speed?: number;
         };
         Load: {
             carries: components["schemas"]["Quantity"];
@@ -2676,6 +2733,41 @@ export interface operations {
                 };
             };
             /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watchBench: {
+        parameters: {
+            query?: {
+                session?: string;
+                built?: boolean;
+                bare?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Switching Protocols */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveTalk"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
