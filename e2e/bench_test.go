@@ -8,6 +8,7 @@ import (
 func TestBench(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"])
+	evaluate[bool](b, `() => { const Line = window.WebSocket; window.WebSocket = class extends Line { constructor(url) { super(url); window.line = this; } }; return true; }`)
 	b.click("link", "Bench")
 	b.see("button", "request button")
 	b.click("button", "Run")
@@ -20,8 +21,19 @@ func TestBench(t *testing.T) {
 	b.until("the voltage is shown", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Voltage at D12') && / m?V$/.test(r.innerText.trim()))`)
 	b.click("button", "Take the probe off Voltage at D12")
 	b.gone("button", "Take the probe off Voltage at D12")
+	// A connection that is lost comes back to the run where it was.
+	seconds := `() => parseFloat(document.querySelector('output[aria-label="Time"]').textContent)`
+	before := evaluate[float64](b, seconds)
+	evaluate[bool](b, `() => { window.lost = window.line; window.line.close(); return true; }`)
+	b.until("another line", `() => window.line !== window.lost`)
+	b.until("it goes on where it was", `(before) => { const at = (`+seconds+`)(); return at > before + 0.3 && at < before + 8; }`, before)
+	b.says("a tram is asked to stop")
 	b.click("button", "Hold")
 	b.see("button", "Run")
+	b.click("button", "Step")
+	b.says("Held at line")
+	b.click("button", "10 s back")
+	b.until("it is back", `(before) => (`+seconds+`)() < before`, before)
 	b.click("button", "From the start")
 	b.until("all begins anew", `() => !document.body.innerText.includes('a tram is asked to stop')`)
 }

@@ -25,8 +25,9 @@ type LiveWish struct {
 	Do      string         `json:"do"`                // play, hold, step, speed, back, again, act, probe or leave
 	Action  *bench.Action  `json:"action,omitempty"`  // of act; it is done now, whatever its time
 	Speed   float64        `json:"speed,omitempty"`   // of speed: 1 is as it is
-	Seconds float64        `json:"seconds,omitempty"` // of back
+	Seconds float64        `json:"seconds,omitempty"` // of back; of again: up to where at once
 	Actions []bench.Action `json:"actions,omitempty"` // of again: what hands do in it
+	Script  string         `json:"script,omitempty"`  // of again: the actions, as lines
 	Seed    uint64         `json:"seed,omitempty"`    // of again
 	Probes  []bench.Probe  `json:"probes,omitempty"`  // of probe: all that there are from now on
 }
@@ -61,7 +62,7 @@ const (
 	mostSpeed    = 100
 	lonely       = 2 * time.Minute // that a run waits for somebody to come back
 	backlog      = 256             // updates that one who watches may be behind
-	mostChanges  = 150             // of a row that are told at once; more are no more to be seen
+	mostChanges  = 50              // of a row that are told at once; more are no more to be seen
 )
 
 // sessions are the runs that somebody watches, or did a moment ago.
@@ -352,7 +353,13 @@ func (s *session) wish(wish LiveWish) error {
 	case "probe":
 		return s.with(bench.Options{Actions: s.live.Actions(), Lasts: liveLasts, Seed: s.options.Seed, Probes: wish.Probes}, s.live.Now())
 	case "again":
-		return s.with(bench.Options{Actions: wish.Actions, Lasts: liveLasts, Seed: max(1, wish.Seed), Probes: s.options.Probes}, 0)
+		if wish.Script != "" {
+			var err error
+			if wish.Actions, err = bench.ParseScript(s.net, wish.Script); err != nil {
+				return err
+			}
+		}
+		return s.with(bench.Options{Actions: wish.Actions, Lasts: liveLasts, Seed: max(1, wish.Seed), Probes: s.options.Probes}, int64(min(max(0, wish.Seconds), liveLasts.Seconds())*1e9))
 	default:
 		return problem(http.StatusUnprocessableEntity, "That is not understood.", "play, hold, step, speed, back, again, act, probe and leave are")
 	}

@@ -141,6 +141,7 @@ func TestLiveSaysWhatIsWrong(t *testing.T) {
 		{server.LiveWish{Do: "dance"}, "not understood"},
 		{server.LiveWish{Do: "speed", Speed: -1}, "no speed"},
 		{server.LiveWish{Do: "probe", Probes: []bench.Probe{{At: "moon"}}}, "probe"},
+		{server.LiveWish{Do: "again", Script: "1s press button1\n2s press moon"}, "Line 2"},
 		{map[string]any{"do": "play", "fast": true}, "fast"},
 		{[]int{1}, ""},
 	} {
@@ -149,8 +150,10 @@ func TestLiveSaysWhatIsWrong(t *testing.T) {
 		assert.Contains(t, s.last.Problem, c.says)
 		assert.False(t, s.last.Refused)
 	}
+	s.wish(server.LiveWish{Do: "again", Script: "0.05s press button1", Seconds: 1})
+	s.until("a script is played", func() bool { return len(s.sees.Actions) == 1 && s.sees.Ended >= 1 })
 	s.wish(server.LiveWish{Do: "play"})
-	s.until("it plays on", func() bool { return s.sees.Ended > 0.1 })
+	s.until("it plays on", func() bool { return s.sees.Ended > 1.1 })
 
 	assert.Contains(t, sit(t, "none", "", nil).last.Problem, "There is no such build.")
 	assert.Equal(t, http.StatusUpgradeRequired, call(t, http.MethodGet, "/api/builds/"+id+"/bench", nil).StatusCode)

@@ -112,7 +112,7 @@ type Running struct {
 	Probes  []bench.Probe  `json:"probes,omitempty"`
 	Built   bool           `json:"built,omitempty"`  // on what was really built, not on the plan
 	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
-	Format  string         `json:"format,omitempty"` // vcd, csv or svg: as a file, instead
+	Format  string         `json:"format,omitempty"` // vcd, csv, svg or txt (the actions, as a script): as a file, instead
 }
 
 // HandList is what hands move on the bench, and where probes may be put.
@@ -180,6 +180,8 @@ func (s *server) run(c fiber.Ctx) error {
 		err = r.CSV(&out)
 	case "svg":
 		err = r.SVG(&out)
+	case "txt":
+		err = r.Script(&out)
 	default:
 		return c.JSON(r)
 	}

@@ -120,11 +120,9 @@ func TestARunIsDeterministic(t *testing.T) {
 		assert.Equal(t, r.Changes, longer.Rows[i].Changes[:len(r.Changes)], r.Name)
 	}
 	// What a script says is what an action says, and it comes back in.
-	var again []string
-	for _, c := range first.Actions {
-		again = append(again, c.String())
-	}
-	assert.Equal(t, bytesOf(first), bytesOf(x.run(t, strings.Join(again, "\n"), 3*time.Second, 5)))
+	var again strings.Builder
+	require.NoError(t, first.Script(&again))
+	assert.Equal(t, bytesOf(first), bytesOf(x.run(t, again.String(), 3*time.Second, 5)))
 }
 
 // A press that is read by a loop without debounce toggles more than once for some seeds; one

@@ -45,6 +45,16 @@ func (r *Recording) steps() []step {
 	return out
 }
 
+// Script writes what hands did as a script, as [ParseScript] reads it.
+func (r *Recording) Script(w io.Writer) error {
+	out := bufio.NewWriter(w)
+	fmt.Fprintf(out, "# %g s, seed %d\n", r.Ended, r.Seed)
+	for _, a := range r.Actions {
+		fmt.Fprintln(out, a)
+	}
+	return out.Flush()
+}
+
 // VCD writes the rows as a value change dump (IEEE 1364-2005, 18.2): pins as wires where they
 // have levels only, all else as real numbers.
 func (r *Recording) VCD(w io.Writer) error {

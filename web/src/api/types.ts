@@ -1663,6 +1663,7 @@ export interface components {
             actions?: components["schemas"]["BenchAction"][];
             do: string;
             probes?: components["schemas"]["BenchProbe"][];
+            script?: string;
             /** Format: double */
             seconds?: number;
             seed?: number;

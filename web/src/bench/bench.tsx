@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { Pause, Play, RotateCcw } from "lucide-react";
-import { Link } from "react-router";
+import { Pause, Play, RotateCcw, StepForward, Undo2 } from "lucide-react";
+import { Link, useSearchParams } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
@@ -9,10 +9,13 @@ import { LevelMark } from "../shared/level";
 import { Console } from "./console";
 import { Hands } from "./hands";
 import { at, seenAt } from "./rows";
-import { longest, type Bench as Run, useBench } from "./run";
-import { Save } from "./save";
+import { type Bench as Run, useBench } from "./run";
+import { RunFiles } from "./run-files";
 import { Should } from "./should";
 import { Strip } from "./strip";
+
+/** How far one goes back at once, in seconds. */
+const backBy = 10;
 
 /** The Bench stage: the build runs, hands act on it, and a strip of paper shows what everything did. */
 export function Bench() {
@@ -21,8 +24,13 @@ export function Bench() {
     queryKey: ["hands", view.id, view.tag],
     queryFn: () => answer(api.GET("/api/builds/{id}/hands", { params: { path: { id: view.id } } })),
   });
-  const run = useBench(view.id, view.tag);
-  useKeys({ " ": () => (run.playing ? run.pause() : run.play()) });
+  const [query] = useSearchParams();
+  const run = useBench(view.id, view.document, query.get("session"));
+  useKeys({
+    " ": () => (run.playing ? run.pause() : run.play()),
+    ".": run.step,
+    ",": () => run.back(backBy),
+  });
   if (view.document.parts.length === 0) {
     return (
       <main className="max-w-prose p-6 text-large">
@@ -41,6 +49,7 @@ export function Bench() {
       </aside>
       <div className="flex min-h-0 min-w-0 grow flex-col">
         <Clock run={run} />
+        <Standing run={run} />
         {run.wrong && (
           <p role="alert" className="border-stop border-l-4 px-4 py-2">
             {run.wrong}
@@ -67,7 +76,7 @@ export function Bench() {
 function Clock({ run }: { run: Run }) {
   const { view } = useSheet();
   return (
-    <div className="flex flex-wrap items-center gap-3 border-rule border-b px-4 py-2">
+    <div className="flex flex-wrap items-center gap-2 border-rule border-b px-4 py-2">
       <Button look="main" className="w-28" onClick={() => (run.playing ? run.pause() : run.play())}>
         {run.playing ? <Pause size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {run.playing ? "Hold" : "Run"}
@@ -75,11 +84,19 @@ function Clock({ run }: { run: Run }) {
       <Button onClick={run.restart}>
         <RotateCcw size={16} aria-hidden /> From the start
       </Button>
+      <Button onClick={() => run.back(backBy)} disabled={run.now === 0}>
+        <Undo2 size={16} aria-hidden /> {backBy} s<span className="sr-only">back</span>
+      </Button>
+      <Button onClick={run.step} disabled={!view.document.program}>
+        <StepForward size={16} aria-hidden /> Step
+      </Button>
       <div className="w-36">
         <Choice label="Speed" hidden value={String(run.speed)} onChange={(v) => run.setSpeed(Number(v))}>
+          <option value="0.01">100 times slower</option>
           <option value="0.1">ten times slower</option>
           <option value="1">as it is</option>
           <option value="5">five times faster</option>
+          <option value="20">20 times faster</option>
         </Choice>
       </div>
       {view.document.assembly?.built && (
@@ -95,20 +112,37 @@ function Clock({ run }: { run: Run }) {
           </Choice>
         </div>
       )}
-      {run.recording && <Save id={view.id} recording={run.recording} built={run.built} />}
+      {run.recording && <RunFiles id={view.id} run={run} recording={run.recording} />}
       <output className="ml-auto font-mono text-large" aria-label="Time">
         {run.now.toFixed(2)} s
       </output>
-      {run.now >= longest && (
-        <p className="text-small">After {longest / 60} minutes a run here is over: begin from the start.</p>
-      )}
     </div>
+  );
+}
+
+/** Where the program waits, and what keeps the run from going as it should. */
+function Standing({ run }: { run: Run }) {
+  const { view } = useSheet();
+  const line = run.playing ? undefined : run.recording?.line;
+  const words = run.away
+    ? "The server does not answer. It is tried again, and the run goes on where it was."
+    : run.busy
+      ? "Running it again, to here…"
+      : run.lags
+        ? "The program takes longer here than on its board: time goes slower."
+        : line && run.recording?.how === ""
+          ? `Held at line ${line}: ${view.document.program?.text.split("\n")[line - 1]?.trim() ?? ""}`
+          : "";
+  return (
+    <p role="status" className={words ? "border-rule border-b px-4 py-1.5 font-mono text-small" : "sr-only"}>
+      {words}
+    </p>
   );
 }
 
 /** What passed a limit, and a program that broke off, once it has happened. */
 function Troubles({ recording, now }: { recording: Recording; now: number }) {
-  const broke = recording.how !== "over" && now >= recording.ended - 0.05;
+  const broke = recording.how !== "" && now >= recording.ended - 0.05;
   const stress = recording.stress.filter((s) => s.at <= now);
   if (!broke && stress.length === 0) return null;
   return (
@@ -120,16 +154,19 @@ function Troubles({ recording, now }: { recording: Recording; now: number }) {
       ))}
       {broke && (
         <li className="flex items-center gap-2 font-semibold">
-          <LevelMark level={recording.how === "done" ? "note" : "stop"} />
-          {recording.how === "done"
-            ? "The program has come to its end."
-            : `The program ${recording.how}: ${recording.why ?? ""}`}
+          <LevelMark level={endings[recording.how] ? "note" : "stop"} />
+          {endings[recording.how] ?? `The program ${recording.how}: ${recording.why ?? ""}`}
           {recording.line ? ` (line ${recording.line})` : ""}
         </li>
       )}
     </ul>
   );
 }
+
+const endings: Record<string, string> = {
+  done: "The program has come to its end.",
+  over: "After an hour a run here is over: begin from the start.",
+};
 
 /** The lamps as the eye would see them, and what sounds. */
 function Lamps({ recording, now, hands }: { recording: Recording; now: number; hands: BenchHand[] }) {

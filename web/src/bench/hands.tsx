@@ -1,5 +1,5 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import type { BenchHand } from "../api/client";
+import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
 import type { Bench } from "./run";
 
@@ -30,33 +30,40 @@ function One({ hand, run, number }: { hand: BenchHand; run: Bench; number: numbe
   }
 }
 
+/** What hands did last with a part. */
+function last(run: Bench, of: string, ...verbs: BenchAction["do"][]): BenchAction | undefined {
+  return run.actions.findLast((a) => a.of === of && verbs.includes(a.do));
+}
+
 /** A contact: held for as long as it is pressed, or turned over where it stays. */
 function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: number }) {
   const rest = hand.rest === 1;
-  const [closed, setClosed] = useState(rest);
-  const held = useRef(false);
-  // From the start everything is as it was.
-  useEffect(() => {
-    if (run.actions.length === 0) setClosed(rest);
-  }, [run.actions, rest]);
-  const change = (press: boolean) => {
-    held.current = press;
-    setClosed(press ? !rest : rest);
-    run.act({ do: press ? "press" : "release", of: hand.of });
+  const pressed = last(run, hand.of, "press", "release")?.do === "press";
+  const closed = pressed !== rest;
+  const holding = useRef(false);
+  const hold = () => {
+    holding.current = true;
+    run.act({ do: "press", of: hand.of });
   };
+  const letGo = () => {
+    if (holding.current) run.act({ do: "release", of: hand.of });
+    holding.current = false;
+  };
+  const turnOver = () => run.act({ do: pressed ? "release" : "press", of: hand.of });
   const stays = hand.kind === "switch";
-  const latest = useRef(change);
-  latest.current = change;
+  const latest = useRef({ hold, letGo, turnOver });
+  latest.current = { hold, letGo, turnOver };
   useEffect(() => {
     if (number < 1 || number > 9) return;
     const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest("input, textarea, select");
     const down = (event: KeyboardEvent) => {
       if (event.key !== String(number) || event.repeat || typing(event) || event.ctrlKey || event.altKey)
         return;
-      latest.current(stays ? !held.current : true);
+      if (stays) latest.current.turnOver();
+      else latest.current.hold();
     };
     const up = (event: KeyboardEvent) => {
-      if (event.key === String(number) && !stays && held.current) latest.current(false);
+      if (event.key === String(number)) latest.current.letGo();
     };
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
@@ -68,20 +75,18 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
   const grab = (event: PointerEvent) => {
     if (stays) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    change(true);
+    hold();
   };
   return (
     <button
       type="button"
       aria-pressed={closed !== rest}
       onPointerDown={grab}
-      onPointerUp={() => !stays && held.current && change(false)}
-      onPointerCancel={() => !stays && held.current && change(false)}
-      onClick={() => stays && change(!held.current)}
-      onKeyDown={(e) =>
-        !stays && (e.key === " " || e.key === "Enter") && !e.repeat && !held.current && change(true)
-      }
-      onKeyUp={(e) => !stays && (e.key === " " || e.key === "Enter") && held.current && change(false)}
+      onPointerUp={letGo}
+      onPointerCancel={letGo}
+      onClick={() => stays && turnOver()}
+      onKeyDown={(e) => !stays && (e.key === " " || e.key === "Enter") && !e.repeat && hold()}
+      onKeyUp={(e) => (e.key === " " || e.key === "Enter") && letGo()}
       className={`flex min-h-14 w-full touch-none select-none items-center gap-3 rounded-sheet border px-3 text-left ${closed === rest ? "border-ink/60 bg-sheet" : "border-copper bg-copper text-sheet"}`}
     >
       {number > 0 && number < 10 && (
@@ -147,9 +152,13 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
   const [place, setPlace] = useState(() => placeOf(hand, hand.rest));
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const latest = useRef(0);
+  // What a run that is watched does, or another window, moves it too.
+  const moved = last(run, hand.of, "set", "turn", "spin");
   useEffect(() => {
-    if (run.actions.length === 0) setPlace(placeOf(hand, hand.rest));
-  }, [run.actions, hand]);
+    if (timer.current) return;
+    if (!moved) setPlace(placeOf(hand, hand.rest));
+    else setPlace(moved.do === "turn" ? (moved.to ?? 0) * 1000 : placeOf(hand, moved.to ?? 0));
+  }, [moved, hand]);
   const send = (v: number) => run.act({ do: hand.kind === "spin" ? "spin" : "set", of: hand.of, to: v });
   const slide = (p: number) => {
     setPlace(p);

@@ -1,28 +1,17 @@
-import { useCallback, useEffect, useRef, useState } from "react";
-import { AwayError, answer, api, type BenchAction, type Recording } from "../api/client";
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import type { BenchAction, Document, Recording } from "../api/client";
+import { type Line, Live, type Snapshot } from "./live";
 
-/** How far ahead of what is shown a run is worked out, in seconds. */
-const ahead = 10;
-/** A run is worked out anew when less than this is left of it. */
-const left = 4;
-/** What a hand does counts this much later, so that it is not over before it is worked out. */
-const lead = 0.02;
-/** No finger is faster than that (common practice). */
-const shortest = 0.08;
-export const longest = 300;
-
-export interface Bench {
-  /** The time that is shown, in seconds. */
+export interface Bench extends Snapshot {
+  /** The time that is shown, in seconds: a little behind what is known, so that it goes smoothly. */
   now: number;
-  playing: boolean;
-  recording: Recording | undefined;
-  /** Whether what hands did last is not worked out yet. */
-  busy: boolean;
-  wrong: string | undefined;
-  speed: number;
   play: () => void;
   pause: () => void;
   restart: () => void;
+  /** Goes back by some seconds: the run is run again, without what hands did since. */
+  back: (seconds: number) => void;
+  /** Goes on to the next thing that the program does, and holds there. */
+  step: () => void;
   setSpeed: (speed: number) => void;
   act: (action: Omit<BenchAction, "at">) => void;
   actions: BenchAction[];
@@ -34,153 +23,122 @@ export interface Bench {
   setProbes: (places: string[]) => void;
   /** Lets a run happen from the start, with all that hands do in it. */
   replay: (actions: BenchAction[], seed: number) => void;
+  /** The same, of a script: an action a line. */
+  replayScript: (script: string) => void;
 }
 
-/**
- * A run that is watched while hands act on it. It is deterministic, so what a hand does at a
- * moment only changes what comes after: the run is worked out again with one action more.
- */
-export function useBench(id: string, tag: string): Bench {
-  const [now, setNow] = useState(0);
-  const [playing, setPlaying] = useState(false);
-  const [speed, setSpeed] = useState(1);
-  const [recording, setRecording] = useState<Recording>();
-  const [wrong, setWrong] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const [actions, setActions] = useState<BenchAction[]>([]);
+const nothing: Snapshot = {
+  recording: undefined,
+  playing: false,
+  speed: 1,
+  lags: false,
+  busy: true,
+  away: false,
+  wrong: undefined,
+  session: undefined,
+};
+
+/** Opens lines to runs of a build. */
+function opener(id: string, built: boolean) {
+  return (session: string | undefined): Line => {
+    const query = new URLSearchParams();
+    if (session) query.set("session", session);
+    if (built) query.set("built", "true");
+    const origin = window.location.origin.replace(/^http/, "ws");
+    return new WebSocket(`${origin}/api/builds/${encodeURIComponent(id)}/bench?${query}`) as Line;
+  };
+}
+
+/** What a run depends on, in a build. */
+function runs(document: Document, built: boolean): string {
+  const { should, title, assembly, ...rest } = document;
+  return JSON.stringify([rest, built ? assembly?.built : undefined]);
+}
+
+/** A run that goes on in the server, and is watched while hands act on it. */
+export function useBench(id: string, document: Document, session: string | null): Bench {
   const [built, setBuilt] = useState(false);
+  const of = useMemo(() => runs(document, built), [document, built]);
+  const [live, setLive] = useState<Live>();
   const [probes, setProbes] = useState<string[]>([]);
-  const seed = useRef(1);
-  const clock = useRef(0);
-  const asked = useRef(0);
-  const watched = useRef(probes);
-  const done = useRef(actions);
-  done.current = actions;
+  const joins = useRef(session);
 
-  const work = useCallback(
-    async (list: BenchAction[], until: number) => {
-      const mine = ++asked.current;
-      setBusy(true);
-      try {
-        const made = await answer(
-          api.POST("/api/builds/{id}/run", {
-            params: { path: { id } },
-            body: {
-              actions: list,
-              seconds: Math.min(until, longest),
-              seed: seed.current,
-              built,
-              probes: watched.current.map((at) => ({ at })),
-            },
-          }),
-        );
-        if (mine !== asked.current) return;
-        setRecording(made);
-        setWrong(undefined);
-      } catch (problem) {
-        if (mine !== asked.current) return;
-        setWrong(problem instanceof Error ? problem.message : "That did not work.");
-        if (!(problem instanceof AwayError)) setPlaying(false);
-      }
-      setBusy(false);
-    },
-    [id, built],
-  );
-
-  // Another build, program or wiring is another run.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the tag names the state of the build
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another wiring or program is another run
   useEffect(() => {
-    clock.current = 0;
-    setNow(0);
-    setActions([]);
-    watched.current = [];
+    const made = new Live(
+      { open: opener(id, built), wait: (milliseconds, then) => setTimeout(then, milliseconds) },
+      joins.current ?? undefined,
+    );
+    joins.current = null;
+    setLive(made);
     setProbes([]);
-    void work([], ahead);
-  }, [work, tag]);
+    return () => made.close();
+  }, [id, of, built]);
 
+  const seen = useSyncExternalStore(
+    useCallback((changed: () => void) => live?.subscribe(changed) ?? (() => {}), [live]),
+    () => live?.snapshot() ?? nothing,
+  );
+  const now = useClock(seen);
+  const recording = seen.recording;
+
+  return {
+    ...seen,
+    now,
+    actions: recording?.actions ?? [],
+    play: () => live?.wish({ do: "play" }),
+    pause: () => live?.wish({ do: "hold" }),
+    restart: () => live?.wish({ do: "again", seed: 1 }),
+    back: (seconds) => live?.wish({ do: "back", seconds }),
+    step: () => live?.wish({ do: "step" }),
+    setSpeed: (speed) => live?.wish({ do: "speed", speed }),
+    act: (action) => {
+      live?.act(action);
+      if (!seen.playing) live?.wish({ do: "play" });
+    },
+    built,
+    setBuilt,
+    probes,
+    setProbes: (places) => {
+      setProbes(places);
+      live?.wish({ do: "probe", probes: places.map((at) => ({ at })) });
+    },
+    replay: (actions, seed) => {
+      live?.wish({ do: "again", actions, seed });
+      live?.wish({ do: "play" });
+    },
+    replayScript: (script) => {
+      live?.wish({ do: "again", script, seed: 1 });
+      live?.wish({ do: "play" });
+    },
+  };
+}
+
+/** How far the shown time may be behind what is known, in seconds at the speed as it is. */
+const behind = 0.06;
+
+/** The time that is shown: it goes smoothly from update to update, and never beyond what is known. */
+function useClock({ recording, playing, speed }: Snapshot): number {
+  const [now, setNow] = useState(0);
+  const known = useRef<Recording>(undefined);
+  known.current = recording;
+  const clock = useRef(0);
   useEffect(() => {
     if (!playing) return;
     let frame = 0;
     let last = performance.now();
     const tick = (at: number) => {
-      const end = recording?.lasts ?? 0;
-      clock.current = Math.min(clock.current + ((at - last) / 1000) * speed, end);
+      const end = known.current?.ended ?? 0;
+      const next = clock.current + ((at - last) / 1000) * speed;
+      clock.current = Math.min(Math.max(next, end - behind * speed), end);
       last = at;
       setNow(clock.current);
       frame = requestAnimationFrame(tick);
     };
     frame = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(frame);
-  }, [playing, speed, recording?.lasts]);
-
-  const lasts = recording?.lasts ?? 0;
-  const short =
-    playing && !busy && !wrong && lasts > 0 && lasts < longest && lasts - now < left * Math.max(1, speed);
-  useEffect(() => {
-    if (short) void work(done.current, clock.current + ahead * Math.max(1, speed) + left);
-  }, [short, work, speed]);
-
-  const act = useCallback(
-    (action: Omit<BenchAction, "at">) => {
-      const pressed = done.current.findLast(
-        (a) => a.do === "press" && a.of === action.of && a.key === action.key,
-      );
-      const soonest = action.do === "release" && pressed ? pressed.at + shortest : 0;
-      const next = [
-        ...done.current,
-        { ...action, at: Math.max(clock.current + lead, soonest) } as BenchAction,
-      ];
-      done.current = next;
-      setActions(next);
-      setPlaying(true);
-      void work(next, Math.max(lasts, clock.current + ahead));
-    },
-    [work, lasts],
-  );
-
-  const replay = useCallback(
-    (list: BenchAction[], drawn: number) => {
-      seed.current = drawn;
-      clock.current = 0;
-      setNow(0);
-      setActions(list);
-      done.current = list;
-      void work(list, ahead);
-    },
-    [work],
-  );
-
-  const probe = useCallback(
-    (places: string[]) => {
-      watched.current = places;
-      setProbes(places);
-      void work(done.current, Math.max(lasts, clock.current + ahead));
-    },
-    [work, lasts],
-  );
-
-  const restart = useCallback(() => replay([], 1), [replay]);
-
-  return {
-    now,
-    playing,
-    recording,
-    busy,
-    wrong,
-    speed,
-    actions,
-    play: () => setPlaying(true),
-    pause: () => setPlaying(false),
-    restart,
-    setSpeed,
-    act,
-    built,
-    setBuilt,
-    probes,
-    setProbes: probe,
-    replay: (list, drawn) => {
-      replay(list, drawn);
-      setPlaying(true);
-    },
-  };
+  }, [playing, speed]);
+  const end = recording?.ended ?? 0;
+  if (!playing) clock.current = end;
+  return playing ? Math.min(now, end) : end;
 }

@@ -3,12 +3,10 @@ import { useState } from "react";
 import type { BenchPlace, Recording } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
+import { Line } from "./line";
 import { apart, at } from "./rows";
 import type { Bench as Run } from "./run";
 
-type Row = Recording["rows"][number];
-
-const height = 34;
 const spans = [0.02, 0.1, 0.5, 5, 20, 60, 300];
 
 /** The strip of paper: a row for each thing, time to the right, what is shown ends now. */
@@ -123,112 +121,5 @@ export function Strip({
         </table>
       </section>
     </section>
-  );
-}
-
-const width = 1000;
-
-function Line({
-  row,
-  from,
-  span,
-  now,
-  cursors,
-  onPick,
-}: {
-  row: Row;
-  from: number;
-  span: number;
-  now: number;
-  cursors: (number | undefined)[];
-  onPick: (time: number) => void;
-}) {
-  const most = Math.max(
-    ...row.changes.map((c) => c.value),
-    row.kind === "lamp" ? 100 : row.kind === "pin" ? 1 : 1e-12,
-  );
-  const least = row.kind === "lamp" ? 0 : Math.min(...row.changes.map((c) => c.value), 0);
-  const x = (time: number) => ((time - from) / span) * width;
-  // What a hand has not moved stands in the middle.
-  const still = row.kind === "hand" && row.changes.every((c) => c.value === row.changes[0]?.value);
-  const y = (value: number) =>
-    still ? height / 2 : height - 6 - ((value - least) / (most - least)) * (height - 12);
-  const first = at(row, from);
-  const inside = row.changes.filter((c) => c.at > from && c.at <= Math.min(now, from + span));
-  const drawn = first ? [{ ...first, at: from }, ...inside] : inside;
-  // More changes than the paper has places are a band.
-  const dense = inside.length > width / 3;
-  let path = "";
-  drawn.forEach((c, i) => {
-    path +=
-      i === 0
-        ? `M${x(c.at).toFixed(1)} ${y(c.value).toFixed(1)}`
-        : `H${x(c.at).toFixed(1)}V${y(c.value).toFixed(1)}`;
-  });
-  path += `H${x(Math.min(now, from + span)).toFixed(1)}`;
-  const loose = drawn.flatMap((c, i) =>
-    c.text === "let go" || c.text === "floats" ? [{ from: c.at, to: drawn[i + 1]?.at ?? now }] : [],
-  );
-  return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: what is read here stands in the row's last cell too
-    <svg
-      viewBox={`0 0 ${width} ${height}`}
-      preserveAspectRatio="none"
-      className="block h-[34px] w-full"
-      role="img"
-      aria-label={`${row.name}: ${at(row, now)?.text ?? ""}`}
-      onClick={(event) => {
-        const box = event.currentTarget.getBoundingClientRect();
-        onPick(from + ((event.clientX - box.left) / box.width) * span);
-      }}
-    >
-      {loose.map((l) => (
-        <rect
-          key={l.from}
-          x={x(l.from)}
-          width={Math.max(0, x(l.to) - x(l.from))}
-          y={height / 2 - 3}
-          height="6"
-          fill="var(--rule)"
-        />
-      ))}
-      {row.kind === "lamp" &&
-        drawn.map((c, i) => (
-          <rect
-            key={c.at}
-            x={x(c.at)}
-            width={Math.max(0, x(drawn[i + 1]?.at ?? now) - x(c.at))}
-            y="5"
-            height={height - 10}
-            fill="var(--copper)"
-            opacity={Math.min(1, c.value / 100)}
-          />
-        ))}
-      {row.kind !== "lamp" && (
-        <path
-          d={path}
-          fill="none"
-          stroke={row.kind === "hand" ? "var(--copper)" : "var(--ink)"}
-          strokeWidth={dense ? 3 : 2}
-          opacity={dense ? 0.6 : 1}
-          vectorEffect="non-scaling-stroke"
-        />
-      )}
-      {cursors.map(
-        (time) =>
-          time !== undefined && (
-            <line
-              key={time}
-              x1={x(time)}
-              x2={x(time)}
-              y1="0"
-              y2={height}
-              stroke="var(--copper)"
-              strokeDasharray="3 3"
-              vectorEffect="non-scaling-stroke"
-            />
-          ),
-      )}
-    </svg>
   );
 }
