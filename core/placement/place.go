@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 
 	"cablaggio/core/breadboard"
@@ -17,6 +18,9 @@ type Placement struct {
 	Plugged     bool     `json:"plugged"`     // the board stands in the first of them
 	Seats       []Seat   `json:"seats"`       // in the order of the document's parts
 	Wires       []Jumper `json:"wires"`
+	// ForOrder is how many wires there are beyond the fewest that were found, so that what is
+	// alike lies alike; 0 where it is not one in ten.
+	ForOrder int `json:"forOrder,omitempty"`
 }
 
 // A Seat is where the legs of a part go, in the order of its package.
@@ -108,16 +112,33 @@ func begun(lib *build.Library, doc *build.Document) (s, empty *state, err error)
 	}
 	b, _ := lib.Board(doc.Board)
 	for _, ids := range sizes {
-		var table *breadboard.Table
-		if table, err = breadboard.NewTable(ids, b, a.Beside); err != nil {
+		table, wrong := breadboard.NewTable(ids, b, a.Beside)
+		if wrong != nil {
+			err = wrong
 			continue
 		}
-		if s, empty, err = placeOn(lib, doc, table, a); err == nil {
+		t, none, wrong := placeOn(lib, doc, table, a)
+		switch {
+		case s == nil && wrong != nil:
+			err = wrong
+			continue
+		case s == nil:
+			s, empty, err = t, none, nil
+		case wrong == nil && t.irregular()+aBoard < s.irregular():
+			return t, none, nil
+		default:
 			return s, empty, nil
 		}
+		if s.irregular() < aBoard {
+			break
+		}
 	}
-	return nil, nil, err
+	return s, empty, err
 }
+
+// aBoard is how irregular a layout must be before a larger breadboard is taken, or one more, on
+// which it is not: there, parts that are alike find room to lie alike.
+const aBoard = 40.0
 
 // placeOn tries several orders on one table.
 func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a *build.Assembly) (s, empty *state, err error) {
@@ -127,24 +148,39 @@ func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a
 		}
 	}
 	start := begin(lib, doc, table, a)
-	orders := start.orders()
-	tried := make([]struct {
-		state *state
-		cost  float64
-		err   error
-	}, len(orders))
-	parallel.Do(len(orders), func(i int) {
+	shapes := 0
+	for _, c := range start.alike {
+		shapes = max(shapes, 2*len(c.shapes))
+	}
+	type try struct {
+		order   []*build.Part
+		variant int
+		state   *state
+		cost    float64
+		err     error
+	}
+	var tried []try
+	for _, order := range start.orders() {
+		tried = append(tried, try{order: order, variant: individually})
+		for v := 1; v <= shapes; v++ { // a line of what is alike lies either way round
+			tried = append(tried, try{order: order, variant: v})
+		}
+	}
+	parallel.Do(len(tried), func(i int) {
 		x := &tried[i]
 		x.state = start.clone()
-		if x.err = x.state.seatAll(orders[i]); x.err == nil {
+		if x.err = x.state.seatAll(x.order, x.variant); x.err == nil {
 			x.err = x.state.route()
 		}
 		if x.err == nil {
 			x.cost = x.state.cost()
 		}
 	})
-	best := -1
+	best, fewest := -1, math.MaxInt
 	for i := range tried {
+		if x := &tried[i]; x.err == nil && x.variant == individually {
+			fewest = min(fewest, len(x.state.wires))
+		}
 		if x := &tried[i]; x.err == nil && (best < 0 || x.cost < tried[best].cost) {
 			best = i
 		}
@@ -152,63 +188,72 @@ func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a
 	if best < 0 {
 		return nil, nil, tried[0].err
 	}
+	start.fewest, tried[best].state.fewest = fewest, fewest
 	return tried[best].state, start, nil
 }
 
 // orders lists the orders in which parts are seated: by the place of their pins
 // on the headers, the same backwards, and what lies across the channel first.
 func (s *state) orders() [][]*build.Part {
-	at := map[string]float64{}
-	for _, h := range s.board.Headers {
-		for i, place := range h.Places {
-			if _, seen := at[place]; !seen {
-				at[place] = float64(i)
-			}
-		}
-	}
-	place := func(p *build.Part) float64 {
-		var sum, n float64
-		for _, q := range s.group(p) {
-			for _, leg := range s.kind(q).LegOrder() {
-				for _, t := range s.nets.members[s.nets.of[build.Of(q.ID, leg)]] {
-					if _, pin := t.Split(); t.OnBoard() && s.isPin(pin) {
-						sum, n = sum+at[pin], n+1
-					}
-				}
-			}
-		}
-		if n == 0 {
-			return 1e3 // what hangs on other parts comes after them
-		}
-		return sum / n
-	}
 	var heads []*build.Part
 	for i := range s.doc.Parts {
 		if p := &s.doc.Parts[i]; p.Of == "" || s.doc.Part(p.Of) == nil {
 			heads = append(heads, p)
 		}
 	}
-	byPin := func(a, b *build.Part) int { return cmp.Compare(place(a), place(b)) }
+	byPin := func(a, b *build.Part) int { return cmp.Compare(s.place(a), s.place(b)) }
 	across := func(p *build.Part) int {
 		if len(s.pack(p).Right) > 2 {
 			return 0
 		}
 		return 1
 	}
-	orders := make([][]*build.Part, 3)
-	for i, less := range []func(a, b *build.Part) int{
+	var orders [][]*build.Part
+	for _, less := range []func(a, b *build.Part) int{
 		byPin,
 		func(a, b *build.Part) int { return byPin(b, a) },
 		func(a, b *build.Part) int { return cmp.Or(cmp.Compare(across(a), across(b)), byPin(a, b)) },
 	} {
 		sorted := slices.Clone(heads)
 		slices.SortStableFunc(sorted, less)
+		var order []*build.Part
 		for _, p := range sorted {
-			orders[i] = append(orders[i], s.group(p)...)
+			order = append(order, s.group(p)...)
 		}
-		slices.SortStableFunc(orders[i], func(a, b *build.Part) int { return cmp.Compare(s.free(a), s.free(b)) })
+		slices.SortStableFunc(order, func(a, b *build.Part) int { return cmp.Compare(s.free(a), s.free(b)) })
+		if !slices.ContainsFunc(orders, func(o []*build.Part) bool { return slices.Equal(o, order) }) {
+			orders = append(orders, order)
+		}
 	}
 	return orders
+}
+
+// place is where the pins of a part and its helpers are on the headers, on average.
+func (s *state) place(p *build.Part) float64 {
+	var sum, n float64
+	for _, q := range s.group(p) {
+		for _, net := range s.netsOfPart(q) {
+			for _, t := range s.nets.members[net] {
+				if _, pin := t.Split(); t.OnBoard() && s.isPin(pin) {
+					sum, n = sum+s.rank(pin), n+1
+				}
+			}
+		}
+	}
+	if n == 0 {
+		return 1e3 // what hangs on other parts comes after them
+	}
+	return sum / n
+}
+
+// rank is the place of a pin on its header.
+func (s *state) rank(pin string) float64 {
+	for _, h := range s.board.Headers {
+		if i := slices.Index(h.Places, pin); i >= 0 {
+			return float64(i)
+		}
+	}
+	return 0
 }
 
 // free is 0 for a part with a leg that the builder has fixed, 1 for one that is
@@ -231,8 +276,20 @@ func (s *state) group(p *build.Part) []*build.Part {
 	return append([]*build.Part{p}, s.doc.Helpers(p.ID)...)
 }
 
-func (s *state) seatAll(order []*build.Part) error {
+// individually is the variant in which no class is seated by a shape.
+const individually = 0
+
+// seatAll seats parts in an order. Those of a class whose parts are all in it are seated together,
+// by a shape that the variant says.
+func (s *state) seatAll(order []*build.Part, variant int) error {
 	for _, p := range order {
+		if s.seats[p.ID] != nil {
+			continue
+		}
+		i := slices.IndexFunc(s.alike, func(c *class) bool { return c.within(order) && c.has(p) })
+		if variant != individually && i >= 0 && s.seatRun(s.alike[i], variant-1) {
+			continue
+		}
 		if err := s.seat(p); err != nil {
 			return err
 		}

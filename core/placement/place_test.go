@@ -314,3 +314,23 @@ func TestColoursOfRails(t *testing.T) {
 	assert.Positive(t, seen["red"])
 	assert.Positive(t, seen["green"], "the lamp's")
 }
+
+// Six lamps in a row: each with its resistor as the one before, two rows further, in the order of
+// their pins.
+func TestARowOfLamps(t *testing.T) {
+	var edits []plan.Edit
+	for _, pin := range []string{"D7", "D2", "D9", "D4", "D12", "D8"} {
+		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: pin})
+	}
+	doc, _, err := plan.Apply(lib, build.New("row", "classic-5v"), edits)
+	require.NoError(t, err)
+	p, err := placement.Place(lib, doc)
+	require.NoError(t, err)
+	var rows []int
+	for _, id := range []string{"led5", "led3", "led6", "led1", "led4", "led2"} {
+		rows = append(rows, p.Seat(id).Legs[0].Hole.Row)
+	}
+	for i := range rows[2:] {
+		assert.Equal(t, rows[1]-rows[0], rows[i+2]-rows[i+1], "%v", rows)
+	}
+}

@@ -133,7 +133,10 @@ func (s *state) relay(net int, stops []stop, group []int) {
 	}
 }
 
-// wire joins two stops by the shortest way that crosses few others.
+// around is how many holes longer a wire may be, to cross one wire or one body less.
+const around = 1.5
+
+// wire joins two stops by the shortest way that crosses few others, and few bodies.
 func (s *state) wire(net int, a, b stop) {
 	best, least := build.Wire{}, math.Inf(1)
 	for _, from := range a.ends {
@@ -149,7 +152,10 @@ func (s *state) wire(net int, a, b stop) {
 			if cost >= least {
 				continue
 			}
-			if cost += 1.5 * float64(s.crossings(l, len(s.wires))); cost < least {
+			if cost += around * float64(s.crossings(l, len(s.wires))); cost >= least {
+				continue
+			}
+			if cost += around * float64(s.covers(l)); cost < least {
 				best, least = build.Wire{From: from, To: to}, cost
 			}
 		}
@@ -210,6 +216,76 @@ func (l line) length() float64 { return l.from.To(l.to) }
 func (l line) crosses(o line) bool {
 	side := func(p, q, r breadboard.Point) float64 { return (q.X-p.X)*(r.Y-p.Y) - (q.Y-p.Y)*(r.X-p.X) }
 	return side(l.from, l.to, o.from)*side(l.from, l.to, o.to) < 0 && side(o.from, o.to, l.from)*side(o.from, o.to, l.to) < 0
+}
+
+// covers counts the parts whose bodies a line crosses, and does not end under.
+func (s *state) covers(l line) (count int) {
+	for _, b := range s.boxes() {
+		if !b.has(l.from) && !b.has(l.to) && b.crosses(l) {
+			count++
+		}
+	}
+	return count
+}
+
+// A box is what a body covers, seen from above.
+type box struct{ low, high breadboard.Point }
+
+func (b box) has(p breadboard.Point) bool {
+	return p.X > b.low.X && p.X < b.high.X && p.Y > b.low.Y && p.Y < b.high.Y
+}
+
+// crosses reports whether a line goes through a box (Liang and Barsky, ACM Trans. Graph. 3, 1984).
+func (b box) crosses(l line) bool {
+	if max(l.from.X, l.to.X) <= b.low.X || min(l.from.X, l.to.X) >= b.high.X || max(l.from.Y, l.to.Y) <= b.low.Y || min(l.from.Y, l.to.Y) >= b.high.Y {
+		return false
+	}
+	from, to := 0.0, 1.0
+	for _, side := range [4][2]float64{
+		{l.from.X - l.to.X, l.from.X - b.low.X}, {l.to.X - l.from.X, b.high.X - l.from.X},
+		{l.from.Y - l.to.Y, l.from.Y - b.low.Y}, {l.to.Y - l.from.Y, b.high.Y - l.from.Y},
+	} {
+		switch p, q := side[0], side[1]; {
+		case p == 0 && q <= 0:
+			return false
+		case p < 0:
+			from = math.Max(from, q/p)
+		case p > 0:
+			to = math.Min(to, q/p)
+		}
+	}
+	return from < to
+}
+
+// boxes are those of all bodies: between the legs, a little less, and as wide as the body is.
+func (s *state) boxes() []box {
+	if s.covering != nil {
+		return s.covering
+	}
+	const less = 0.2
+	for i := range s.doc.Parts {
+		p := &s.doc.Parts[i]
+		pack := s.pack(p)
+		if pack.Loose || len(s.seats[p.ID]) == 0 {
+			continue
+		}
+		b := box{breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
+		for _, leg := range s.seats[p.ID] {
+			at := leg.Hole.At()
+			b.low.X, b.high.X = math.Min(b.low.X, at.X), math.Max(b.high.X, at.X)
+			b.low.Y, b.high.Y = math.Min(b.low.Y, at.Y), math.Max(b.high.Y, at.Y)
+		}
+		wide := float64(pack.Wide) + less
+		if b.high.X > b.low.X && pack.Span[1] > 0 { // it lies across
+			b.low.X, b.high.X, b.low.Y, b.high.Y = b.low.X+1, b.high.X-1, b.low.Y-wide, b.high.Y+wide
+		} else if pack.Span[1] > 0 {
+			b.low.Y, b.high.Y, b.low.X, b.high.X = b.low.Y+1, b.high.Y-1, b.low.X-wide, b.high.X+wide
+		} else {
+			b.low.X, b.high.X, b.low.Y, b.high.Y = b.low.X-wide+2*less, b.high.X+wide-2*less, b.low.Y-less, b.high.Y+less
+		}
+		s.covering = append(s.covering, b)
+	}
+	return s.covering
 }
 
 // Both ends of a wire go 7 mm into a hole (common practice), and a wire is cut to

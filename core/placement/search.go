@@ -80,7 +80,7 @@ func (s *state) again(empty *state, groups [][]*build.Part, draw *rand.Rand) (*s
 			next.lie = append(next.lie, w.line)
 		}
 	}
-	if err := next.seatAll(order); err != nil {
+	if err := next.seatAll(order, draw.IntN(4*perHalf)); err != nil {
 		return nil, math.Inf(1)
 	}
 	if err := next.route(); err != nil {
@@ -101,6 +101,11 @@ func (s *state) lift(groups [][]*build.Part, draw *rand.Rand) [][]*build.Part {
 		}
 	}
 	var out [][]*build.Part
+	add := func(g []*build.Part) {
+		if !slices.ContainsFunc(out, func(o []*build.Part) bool { return o[0] == g[0] }) {
+			out = append(out, g)
+		}
+	}
 	for n := 1 + draw.IntN(3); n > 0; n-- {
 		g := groups[draw.IntN(len(groups))]
 		if len(crossing) > 0 && draw.IntN(4) > 0 {
@@ -109,9 +114,13 @@ func (s *state) lift(groups [][]*build.Part, draw *rand.Rand) [][]*build.Part {
 				g = groups[i]
 			}
 		}
-		if !slices.ContainsFunc(out, func(o []*build.Part) bool { return o[0] == g[0] }) {
-			out = append(out, g)
+		if i := slices.IndexFunc(s.alike, func(c *class) bool { return c.has(g[0]) }); i >= 0 && draw.IntN(2) == 0 {
+			for _, u := range s.alike[i].units {
+				add(u)
+			}
+			continue
 		}
+		add(g)
 	}
 	return out
 }

@@ -45,6 +45,10 @@ type state struct {
 
 	covered, body []breadboard.Hole // room for the lists of a try
 	links         map[int][]float64 // by net and strip: what is known of link while a part is seated
+
+	alike    []*class // never written to
+	covering []box    // of the bodies, when all are seated
+	fewest   int      // wires, where what is alike need not lie alike
 }
 
 const nobody = -1
@@ -106,6 +110,8 @@ func begin(lib *build.Library, doc *build.Document, table *breadboard.Table, a *
 		s.bottom = len(s.board.Headers[0].Places)
 	}
 	s.chooseRails()
+	s.links = map[int][]float64{}
+	s.alike = s.classes()
 	return s
 }
 
@@ -150,6 +156,7 @@ func (s *state) clone() *state {
 		c.strips[i] = slices.Clone(s.strips[i])
 	}
 	c.seats, c.wires, c.used = map[string][]Leg{}, nil, maps.Clone(s.used)
+	c.covering = nil
 	c.covered, c.body, c.links = nil, nil, map[int][]float64{}
 	return &c
 }
@@ -161,12 +168,12 @@ func (s *state) own(strip breadboard.Strip, net int) {
 	}
 }
 
-// cost is what a placement is judged by: wires count most, then crossings, then
-// length.
+// cost is what a placement is judged by: wires count most, then what is alike and does not lie
+// alike, then crossings of wires and of bodies, then length.
 func (s *state) cost() float64 {
-	cost := 0.3 * float64(s.bottom)
+	cost := 0.3*float64(s.bottom) + s.irregular()
 	for i, w := range s.wires {
-		cost += 10 + 0.5*w.line.length() + 4*float64(s.crossings(w.line, i))
+		cost += 10 + 0.5*w.line.length() + 4*float64(s.crossings(w.line, i)) + 4*float64(s.covers(w.line))
 	}
 	return cost
 }
@@ -180,6 +187,9 @@ func (s *state) placement() *Placement {
 		p.Seats = append(p.Seats, Seat{q.ID, s.seats[q.ID]})
 	}
 	p.Wires = append(p.Wires, s.wires...)
+	if more := len(s.wires) - s.fewest; 10*more > s.fewest {
+		p.ForOrder = more
+	}
 	return p
 }
 
