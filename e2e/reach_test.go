@@ -147,7 +147,7 @@ func TestAssembledWithoutAMouse(t *testing.T) {
 	b.tabTo("Leg")
 	b.press("sign lamp, c") // the cathode, as the select finds it
 	b.tabTo("Hole")
-	b.press("a30")
+	b.press("j29")
 	b.press("\r")
 	b.says("is joined with nothing, and belongs to ground")
 	b.tabTo("I did that")

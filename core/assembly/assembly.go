@@ -6,6 +6,7 @@ package assembly
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"slices"
 	"time"
 
@@ -20,6 +21,7 @@ import (
 type Report struct {
 	Problem   string               `json:"problem,omitempty"` // why there is no placement, and what would help
 	Placement *placement.Placement `json:"placement,omitempty"`
+	Order     string               `json:"order,omitempty"` // what it costs that parts that are alike lie alike
 	Steps     []Step               `json:"steps"`
 	Rows      []Row                `json:"rows"`            // the placement, row by row
 	Built     *BuiltReport         `json:"built,omitempty"` // nil: nobody has looked
@@ -81,6 +83,9 @@ func (m *Memory) Make(lib *build.Library, doc *build.Document) *Report {
 		return r
 	}
 	r.Placement = p
+	if p.ForOrder > 0 {
+		r.Order = fmt.Sprintf("Laid alike what is alike, with %d wires more than the fewest.", p.ForOrder)
+	}
 	r.Steps = Steps(lib, doc, p)
 	r.Rows = Rows(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
 	if doc.Assembly != nil && doc.Assembly.Built != nil {

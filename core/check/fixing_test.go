@@ -20,7 +20,10 @@ import (
 // taking the first fix of the first finding again and again comes to an end.
 func TestFixingComesToAnEnd(t *testing.T) {
 	testkit.Slow(t)
-	const builds, most = 60, 25
+	builds, most := 30, 25
+	if testkit.Wide() {
+		builds = 60
+	}
 	m := check.NewMemory()
 	var begun []*build.Document
 	for _, s := range starts.All() {

@@ -200,8 +200,8 @@ type draft struct {
 	claim claim
 }
 
-// shapesOf lists the shapes of a class's units that repeat, for each half those first that take
-// the fewest rows.
+// shapesOf lists the shapes of a class's units that repeat: in turns for each half, those first
+// that take the fewest rows.
 func (s *state) shapesOf(c *class) []shape {
 	unit := c.units[0]
 	drafts := []draft{{}}
@@ -236,16 +236,23 @@ func (s *state) shapesOf(c *class) []shape {
 	slices.SortStableFunc(out, func(a, b shape) int {
 		return cmp.Compare(float64(a.pitch)*n+a.size(), float64(b.pitch)*n+b.size())
 	})
-	of, seen := [3]int{}, map[string]bool{}
-	return slices.DeleteFunc(out, func(x shape) bool {
+	of, seen := [3][]shape{}, map[string]bool{}
+	for _, x := range out {
 		key := x.rows()
-		if seen[key] || of[x.half] == perHalf { // what lies in the same rows is much the same
-			return true
+		if !seen[key] && len(of[x.half]) < perHalf { // what lies in the same rows is much the same
+			seen[key] = true
+			of[x.half] = append(of[x.half], x)
 		}
-		seen[key] = true
-		of[x.half]++
-		return false
-	})
+	}
+	out = out[:0]
+	for i := range perHalf { // the best of each first
+		for _, list := range of {
+			if i < len(list) {
+				out = append(out, list[i])
+			}
+		}
+	}
+	return out
 }
 
 // rows says in which row and half each leg is.

@@ -152,6 +152,7 @@ func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a
 	for _, c := range start.alike {
 		shapes = max(shapes, 2*len(c.shapes))
 	}
+	shapes = min(shapes, max(leastShapes, mostTries/max(1, len(doc.Parts))))
 	type try struct {
 		order   []*build.Part
 		variant int
@@ -191,6 +192,13 @@ func placeOn(lib *build.Library, doc *build.Document, table *breadboard.Table, a
 	start.fewest, tried[best].state.fewest = fewest, fewest
 	return tried[best].state, start, nil
 }
+
+// How many shapes of what is alike are tried: many of a small build, and few of a large one, where
+// each takes longer.
+const (
+	leastShapes = 6
+	mostTries   = 600
+)
 
 // orders lists the orders in which parts are seated: by the place of their pins
 // on the headers, the same backwards, and what lies across the channel first.
@@ -276,6 +284,10 @@ func (s *state) group(p *build.Part) []*build.Part {
 	return append([]*build.Part{p}, s.doc.Helpers(p.ID)...)
 }
 
+// fewUnits is how many are seated one by one where there is no room for their line. More take so
+// long that another variant is better looked for.
+const fewUnits = 6
+
 // individually is the variant in which no class is seated by a shape.
 const individually = 0
 
@@ -286,9 +298,12 @@ func (s *state) seatAll(order []*build.Part, variant int) error {
 		if s.seats[p.ID] != nil {
 			continue
 		}
-		i := slices.IndexFunc(s.alike, func(c *class) bool { return c.within(order) && c.has(p) })
-		if variant != individually && i >= 0 && s.seatRun(s.alike[i], variant-1) {
+		i := slices.IndexFunc(s.alike, func(c *class) bool { return variant != individually && c.has(p) && c.within(order) })
+		if i >= 0 && s.seatRun(s.alike[i], variant-1) {
 			continue
+		}
+		if i >= 0 && len(s.alike[i].units) > fewUnits {
+			return &NoRoomError{Part: p.Name, Why: "not where all that is like it lies alike"}
 		}
 		if err := s.seat(p); err != nil {
 			return err

@@ -80,7 +80,7 @@ func (s *state) again(empty *state, groups [][]*build.Part, draw *rand.Rand) (*s
 			next.lie = append(next.lie, w.line)
 		}
 	}
-	if err := next.seatAll(order, draw.IntN(4*perHalf)); err != nil {
+	if err := next.seatAll(order, 1+draw.IntN(6*perHalf)); err != nil {
 		return nil, math.Inf(1)
 	}
 	if err := next.route(); err != nil {

@@ -11,9 +11,10 @@ import (
 	"cablaggio/core/build"
 )
 
-// The search never makes a layout worse, and over all ready builds it takes out
-// at least a quarter of what crosses.
-func TestTheSearchPays(t *testing.T) {
+// Over all ready builds: the search never makes a layout worse, and takes out at least a quarter
+// of what crosses. Of the parts that are alike nine in ten lie alike, which takes no more than one
+// wire in ten beyond the fewest.
+func TestReadyBuildsAreLaidWell(t *testing.T) {
 	lib := build.Shipped()
 	count := func(s *state) (crossings int) {
 		for i, w := range s.wires {
@@ -21,16 +22,33 @@ func TestTheSearchPays(t *testing.T) {
 		}
 		return crossings
 	}
-	before, after := 0, 0
-	for _, doc := range ready.Builds(t, lib) {
+	before, after, units, like, wires, fewest, covered := 0, 0, 0, 0, 0, 0, 0
+	for name, doc := range ready.Builds(t, lib) {
 		s, empty, err := begun(lib, doc)
 		require.NoError(t, err)
 		found := s.better(empty)
 		assert.LessOrEqual(t, found.cost(), s.cost(), doc.Title)
 		before, after = before+count(s), after+count(found)
+		for _, c := range found.alike {
+			shapes := map[string]int{}
+			for _, unit := range c.units {
+				key, _ := found.lies(unit)
+				shapes[key]++
+			}
+			units, like = units+len(c.units), like+most(shapes)
+			if most(shapes) < len(c.units) {
+				t.Logf("%s: %d of %d like %s lie alike", name, most(shapes), len(c.units), c.units[0][0].Name)
+			}
+		}
+		wires, fewest = wires+len(found.wires), fewest+found.fewest
+		for _, w := range found.wires {
+			covered += found.covers(w.line)
+		}
 	}
-	t.Logf("%d wires cross, %d when the search is done", before, after)
+	t.Logf("%d wires cross, %d when the search is done; %d of %d lie alike; %d wires, %d at the fewest; %d cross a body", before, after, like, units, wires, fewest, covered)
 	assert.Less(t, float64(after), 0.75*float64(before))
+	assert.GreaterOrEqual(t, float64(like), 0.9*float64(units))
+	assert.LessOrEqual(t, float64(wires), 1.1*float64(fewest))
 }
 
 // A row of lamps, one after another, needs no crossing.

@@ -907,6 +907,7 @@ export interface components {
             builtMap?: components["schemas"]["HoleMap"];
             links: components["schemas"]["Link"][];
             map: components["schemas"]["HoleMap"];
+            order?: string;
             placement?: components["schemas"]["Placement"];
             problem?: string;
             rows: components["schemas"]["Row"][];
@@ -2033,6 +2034,7 @@ export interface components {
         };
         Placement: {
             breadboards: string[];
+            forOrder?: number;
             plugged: boolean;
             seats: components["schemas"]["Seat"][];
             wires: components["schemas"]["Jumper"][];

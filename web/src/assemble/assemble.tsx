@@ -99,8 +99,8 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
         <div className="flex flex-wrap items-end gap-3 border-rule border-b px-4 py-2">
           <Breadboards report={report} />
           <Stock />
-          <span aria-live="polite" className="py-1.5 text-faint text-small">
-            {busy && "working it out…"}
+          <span aria-live="polite" className="max-w-44 text-faint text-small">
+            {busy ? "working it out…" : report.order}
           </span>
           <Button aria-pressed={whole} onClick={() => setWhole(!whole)} className="ml-auto">
             {whole ? "Show the step" : "Show it all"}
