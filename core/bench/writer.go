@@ -273,6 +273,9 @@ func (w *writer) lightness(a *rig.Actor, amps float64) float64 {
 // seen is from how many changes a second on the eye sees no blinking any more (common practice).
 const seen = 60
 
+// hardly is the part of the time that is not worth a word.
+const hardly = 0.005
+
 // looks says what one sees of a lamp from one time to another.
 func (w *writer) looks(a *rig.Actor, begin, end int64) string {
 	in := a.Within(begin, end)
@@ -305,10 +308,12 @@ func (w *writer) looks(a *rig.Actor, begin, end int64) string {
 			return fmt.Sprintf("looks steady, at %.0f %%", l)
 		}
 		return fmt.Sprintf("blinks at %.3g Hz", hertz)
-	case lit == total && total > 0:
+	case total > 0 && lit > (1-hardly)*total:
 		return fmt.Sprintf("lit, at %.0f %%", w.lightness(a, mean))
-	case lit > 0:
+	case lit > hardly*total:
 		return fmt.Sprintf("lit for %.0f %% of the time", 100*lit/total)
+	case lit > 0:
+		return "dark, but for a moment"
 	case mean > 1e-6:
 		return "glows faintly"
 	}

@@ -113,6 +113,9 @@ func Explain(p *build.Program, said []Message) []Message {
 	seen := map[int]bool{}
 	var out []Message
 	for _, m := range said {
+		if !m.tells() {
+			continue
+		}
 		if m.Wrong && m.Line > 0 && seen[m.Line] {
 			continue // what follows on one line follows from the first
 		}

@@ -69,11 +69,8 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 		}
 	}
 	for _, m := range f.messages {
-		if m.Wrong || m.Option == AbsentLibrary || warned[m.Option] == "" {
+		if m.Wrong || m.Option == AbsentLibrary {
 			continue
-		}
-		if m.Option == "implicit-int-conversion" && !strings.Contains(m.Said, "'unsigned long' to 'int'") {
-			continue // what is cut is looked at while it runs
 		}
 		x := check.Finding{Level: warned[m.Option], Line: m.Line, Title: m.Text, Why: "The compiler says: " + m.Said + "."}
 		if m.Replace != nil && m.Replace.Line == m.Replace.ToLine {
@@ -85,6 +82,16 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+// tells reports whether a message says something to a builder. What is cut where a number goes
+// into a smaller type is no matter until it is too large, which is looked at while it runs; of
+// milliseconds in an int it is known beforehand.
+func (m Message) tells() bool {
+	if m.Option == "implicit-int-conversion" {
+		return strings.Contains(m.Said, "'unsigned long' to 'int'")
+	}
+	return m.Wrong || m.Option == AbsentLibrary || warned[m.Option] != ""
+}
 
 // warned is how bad it is what the compiler warns of, by its option.
 var warned = map[string]check.Level{
