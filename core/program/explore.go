@@ -92,9 +92,10 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 			clean.press(net, i, 741*ms*pace, short, false)
 			clean.press(net, i, 1109*ms*pace, 600*ms*pace, false)
 			clean.presses[2].holds = true
-			bouncing := &run{name: c.Name + " bounces", control: i, limit: 1100 * ms * pace}
+			bouncing := &run{name: c.Name + " bounces", control: i, limit: clean.limit}
 			bouncing.press(net, i, 317*ms*pace, short, false)
 			bouncing.press(net, i, 741*ms*pace, short, true)
+			bouncing.press(net, i, 1109*ms*pace, 600*ms*pace, true)
 			runs = append(runs, clean, bouncing)
 		case wiring.Level:
 			runs = append(runs, sweep(net, i, pace))

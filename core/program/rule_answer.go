@@ -21,7 +21,7 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 		}
 		var latest int64
 		missed := false
-		first, _ := f.answer(r, r.presses[0].from, r.presses[1].from)
+		_, first := f.answer(r, r.presses[0].from, r.presses[1].from)
 		for k, p := range r.presses {
 			until := r.limit
 			if k+1 < len(r.presses) {
@@ -32,7 +32,7 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 				continue
 			}
 			latest = max(latest, after)
-			missed = missed || first == 0 && k > 0 && alike(r, r.presses[0].from, p.from)
+			missed = missed || first == nil && k > 0 && alike(r, r.presses[0].from, p.from)
 		}
 		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: r.name, Line: int(f.o.alone.longestLine)}
 		if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
@@ -97,8 +97,8 @@ func (f *facts) answer(r *run, from, to int64) (int64, *rig.Actor) {
 	best, who := int64(0), (*rig.Actor)(nil)
 	for i := range r.rig.Actors {
 		a, base := &r.rig.Actors[i], &f.o.alone.rig.Actors[i]
-		for _, x := range a.Within(from, to) {
-			if x.At <= from {
+		for _, x := range a.Within(from, to-1) {
+			if x.At < from {
 				continue
 			}
 			// What is as it would be without the hand, give or take what the hand delays, is no

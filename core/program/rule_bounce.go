@@ -19,7 +19,7 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 			continue
 		}
 		c := f.contact(clean)
-		from, to := bouncing.presses[1].from, bouncing.limit-20*ms
+		from, to := bouncing.presses[1].from, bouncing.presses[2].from-1
 		what, more := "", false
 		for i := range clean.rig.Actors {
 			a, b := &clean.rig.Actors[i], &bouncing.rig.Actors[i]
@@ -36,6 +36,16 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 				}
 				what, more = a.Name, true
 				break
+			}
+		}
+		// What the release does only where the contact bounces, after it was held for long.
+		let := clean.presses[2].to
+		for i := range clean.rig.Actors {
+			a, b := &clean.rig.Actors[i], &bouncing.rig.Actors[i]
+			settled := let + rig.BounceOf(f.net, f.doc.Part(c.Of)) + 300*ms
+			if !more && steady(&f.o.alone.rig.Actors[i], 0, f.o.alone.limit) && steady(a, let-50*ms, settled) && !steady(b, let-50*ms, settled) &&
+				(a.At(settled).Amps >= a.On) != (b.At(settled).Amps >= b.On) {
+				what, more = a.Name, true
 			}
 		}
 		if !more {
