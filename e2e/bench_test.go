@@ -32,8 +32,8 @@ func TestBench(t *testing.T) {
 	b.see("button", "Run")
 	b.click("button", "Step")
 	b.says("Held at line")
-	b.click("button", "10 s back")
+	b.click("button", "−10 s")
 	b.until("it is back", `(before) => (`+seconds+`)() < before`, before)
-	b.click("button", "From the start")
+	b.click("button", "Start over")
 	b.until("all begins anew", `() => !document.body.innerText.includes('a tram is asked to stop')`)
 }

@@ -6,23 +6,20 @@ import (
 	"encoding/json"
 	"errors"
 	"log/slog"
+	"math"
 	"net/http"
 	"slices"
 	"sync"
 	"time"
 
-	"github.com/gofiber/contrib/v3/websocket"
-	"github.com/gofiber/fiber/v3"
-
 	"cablaggio/core/bench"
-	"cablaggio/core/build"
 	"cablaggio/core/program"
 	"cablaggio/core/wiring"
 )
 
 // A LiveWish is what somebody who watches a run wants of it.
 type LiveWish struct {
-	Do      string         `json:"do"`                // play, hold, step, speed, back, again, act, probe or leave
+	Do      string         `json:"do"`                // play, hold, step, speed, back, again, act, probe, await or leave
 	Action  *bench.Action  `json:"action,omitempty"`  // of act; it is done now, whatever its time
 	Speed   float64        `json:"speed,omitempty"`   // of speed: 1 is as it is
 	Seconds float64        `json:"seconds,omitempty"` // of back; of again: up to where at once
@@ -30,6 +27,14 @@ type LiveWish struct {
 	Script  string         `json:"script,omitempty"`  // of again: the actions, as lines
 	Seed    uint64         `json:"seed,omitempty"`    // of again
 	Probes  []bench.Probe  `json:"probes,omitempty"`  // of probe: all that there are from now on
+	Row     *LiveRow       `json:"row,omitempty"`     // of await: it plays until this row changes; without one, on
+}
+
+// A LiveRow names a row of a recording.
+type LiveRow struct {
+	Kind bench.RowKind `json:"kind"`
+	Of   string        `json:"of"`
+	Name string        `json:"name"`
 }
 
 // A LiveUpdate is what is told to those who watch a run.
@@ -39,6 +44,7 @@ type LiveUpdate struct {
 	News    *bench.News      `json:"news,omitempty"`    // what has come since
 	Playing bool             `json:"playing"`
 	Speed   float64          `json:"speed"`
+	Awaits  *LiveRow         `json:"awaits,omitempty"`  // it holds when this row changes
 	Lags    bool             `json:"lags,omitempty"`    // the program takes longer than it would on its board
 	Busy    bool             `json:"busy,omitempty"`    // it is run again, to where it was
 	Problem string           `json:"problem,omitempty"` // why a wish was not fulfilled, and what would be right
@@ -89,6 +95,8 @@ type session struct {
 	leaving  bool
 
 	playing bool
+	awaits  *LiveRow
+	armed   float64 // s, since when
 	speed   float64
 	from    time.Time // since when it plays, and the board's time then
 	since   int64
@@ -223,12 +231,35 @@ func (s *session) tell(err error, lags bool) {
 	if n.How != "" || err != nil {
 		s.over, s.playing = true, false
 	}
+	if at, changed := s.awaited(&n); changed {
+		s.awaits, s.playing = nil, false
+		options := s.options
+		options.Actions = s.live.Actions()
+		if err = s.with(options, at+1); err == nil { // to that very moment
+			return
+		}
+	}
 	thin(&n)
 	u := LiveUpdate{News: &n, Lags: lags}
 	if err != nil {
 		u.Problem = sentence(err.Error())
 	}
 	s.send(u)
+}
+
+// awaited is when the row changed that is waited for, if it did.
+func (s *session) awaited(n *bench.News) (at int64, changed bool) {
+	for _, row := range n.Rows {
+		if w := s.awaits; w == nil || row.Kind != w.Kind || row.Of != w.Of || row.Name != w.Name {
+			continue
+		}
+		for _, c := range row.Changes {
+			if c.At > s.armed {
+				return int64(math.Round(c.At * 1e9)), true
+			}
+		}
+	}
+	return 0, false
 }
 
 // thin leaves out of what a row did too fast to be seen: the last of it stays.
@@ -288,7 +319,7 @@ func (s *session) send(u LiveUpdate) {
 
 // sendTo tells one who watches; who does not listen is let go, and may come back.
 func (s *session) sendTo(w *watcher, u LiveUpdate) {
-	u.Playing, u.Speed = s.playing && !s.over, s.speed
+	u.Playing, u.Speed, u.Awaits = s.playing && !s.over, s.speed, s.awaits
 	data, err := json.Marshal(u)
 	if err != nil {
 		return // what a run records can be written
@@ -321,13 +352,18 @@ func (s *session) wish(wish LiveWish) error {
 		s.anchor()
 		s.send(LiveUpdate{})
 	case "hold":
-		s.playing = false
+		s.playing, s.awaits = false, nil
 		s.send(LiveUpdate{})
 	case "speed":
 		if !(wish.Speed > 0 && wish.Speed <= mostSpeed) {
 			return problem(http.StatusUnprocessableEntity, "That is no speed.", "more than 0, and at most 100")
 		}
 		s.speed = wish.Speed
+		s.anchor()
+		s.send(LiveUpdate{})
+	case "await":
+		s.awaits, s.armed = wish.Row, float64(s.live.Now())/1e9
+		s.playing = !s.over
 		s.anchor()
 		s.send(LiveUpdate{})
 	case "step":
@@ -338,7 +374,7 @@ func (s *session) wish(wish LiveWish) error {
 			return problem(http.StatusUnprocessableEntity, "There is no action.", `as {"do":"press","of":"button1"}`)
 		}
 		if s.over {
-			return problem(http.StatusConflict, "The run is over.", "begin from the start")
+			return problem(http.StatusConflict, "The run is over.", "start over")
 		}
 		if err := s.live.Do(*wish.Action); err != nil {
 			return err
@@ -389,105 +425,4 @@ func (s *session) until(at int64) []bench.Action {
 		}
 	}
 	return out
-}
-
-const (
-	readsAtMost = build.MaxBytes // of one wish
-	writeTime   = 10 * time.Second
-	pingEvery   = 20 * time.Second
-	silence     = 60 * time.Second
-)
-
-// watchBench lets somebody watch a run of a build, who has hands at it: by WebSocket. Why there
-// is none is told on the connection, for a browser shows nobody why one was refused.
-func (s *server) watchBench(c fiber.Ctx) error {
-	if !websocket.IsWebSocketUpgrade(c) {
-		return problem(http.StatusUpgradeRequired, "This address is spoken to by WebSocket.", "a run at once is had from /run")
-	}
-	run, refused := s.session(c)
-	return websocket.New(func(conn *websocket.Conn) {
-		if refused != nil {
-			p := explain(refused)
-			_ = conn.SetWriteDeadline(time.Now().Add(writeTime))
-			_ = conn.WriteJSON(LiveUpdate{Refused: true, Problem: p.Title + " " + sentence(p.Detail)})
-			return
-		}
-		talk(conn, run)
-	})(c)
-}
-
-// session is the run that a request names, or a new one.
-func (s *server) session(c fiber.Ctx) (*session, error) {
-	if run := s.live.join(c.Query("session"), c.Params("id")); run != nil {
-		return run, nil
-	}
-	_, lib, doc, err := s.opened(c)
-	if err != nil {
-		return nil, err
-	}
-	ctx, cancel := context.WithTimeout(c.Context(), runPatience)
-	defer cancel()
-	if c.Query("bare") == "true" {
-		doc.Program = nil
-	}
-	net, made, err := s.onBench(ctx, lib, doc, c.Query("built") == "true")
-	if err != nil {
-		return nil, err
-	}
-	return s.live.begin(c.Params("id"), net, made, bench.Options{Lasts: liveLasts, Seed: 1})
-}
-
-// talk tells updates and takes wishes, until the connection is gone.
-func talk(conn *websocket.Conn, run *session) {
-	w := &watcher{make(chan []byte, backlog)}
-	if !run.ask(func() { run.watch(w) }) {
-		return
-	}
-	gone := make(chan struct{})
-	go func() {
-		defer close(gone)
-		defer conn.Close()
-		ping := time.NewTicker(pingEvery)
-		defer ping.Stop()
-		for {
-			var err error
-			select {
-			case data, open := <-w.updates:
-				if !open {
-					return
-				}
-				_ = conn.SetWriteDeadline(time.Now().Add(writeTime))
-				err = conn.WriteMessage(websocket.TextMessage, data)
-			case <-ping.C:
-				err = conn.WriteControl(websocket.PingMessage, nil, time.Now().Add(writeTime))
-			}
-			if err != nil {
-				return
-			}
-		}
-	}()
-	conn.SetReadLimit(readsAtMost)
-	_ = conn.SetReadDeadline(time.Now().Add(silence))
-	conn.SetPongHandler(func(string) error { return conn.SetReadDeadline(time.Now().Add(silence)) })
-	for {
-		_, data, err := conn.ReadMessage()
-		if err != nil {
-			break
-		}
-		_ = conn.SetReadDeadline(time.Now().Add(silence))
-		var wish LiveWish
-		wrong := build.Decode(data, &wish)
-		run.ask(func() {
-			switch {
-			case wrong != nil:
-				run.sendTo(w, LiveUpdate{Problem: sentence(wrong.Error())})
-			case wish.Do == "leave" && len(run.watchers) == 1:
-				run.leaving = true
-			default:
-				run.fulfil(w, wish)
-			}
-		})
-	}
-	run.ask(func() { run.unwatch(w) })
-	<-gone
 }

@@ -115,6 +115,12 @@ func TestLive(t *testing.T) {
 	assert.GreaterOrEqual(t, s.sees.Ended, at)
 	assert.Len(t, s.row(bench.VoltRow, "led1.anode").Changes, 3, "what it showed before it was put there, too")
 
+	s.wish(server.LiveWish{Do: "act", Action: &bench.Action{Do: bench.Press, Of: "button1"}})
+	s.wish(server.LiveWish{Do: "await", Row: &server.LiveRow{Kind: bench.LampRow, Of: "led1", Name: s.row(bench.LampRow, "led1").Name}})
+	s.until("it holds", func() bool { return s.last.Whole != nil && !s.last.Playing })
+	assert.InDelta(t, s.sees.Ended, s.row(bench.LampRow, "led1").Changes[2].At, 1e-4, "at the very moment")
+
+	at = s.sees.Ended
 	s.wish(server.LiveWish{Do: "back", Seconds: at - pressed + 0.5})
 	s.until("before the press", func() bool { return s.last.Whole != nil })
 	assert.InDelta(t, pressed-0.5, s.sees.Ended, 0.5)
@@ -156,6 +162,13 @@ func TestLiveSaysWhatIsWrong(t *testing.T) {
 	s.until("it plays on", func() bool { return s.sees.Ended > 1.1 })
 
 	assert.Contains(t, sit(t, "none", "", nil).last.Problem, "There is no such build.")
+	assert.Contains(t, sit(t, id, "?program=none", nil).last.Problem, "There is no such build.")
+	bare := begin(t)
+	assert.Contains(t, sit(t, id, "?program="+bare.ID, nil).last.Problem, "has no program")
+	old := sit(t, bare.ID, "?program="+id, nil) // an old program on other wiring
+	old.wish(server.LiveWish{Do: "speed", Speed: 20})
+	old.wish(server.LiveWish{Do: "play"})
+	old.until("it drives its pin", func() bool { return len(old.row(bench.PinRow, "D7").Changes) > 0 })
 	assert.Equal(t, http.StatusUpgradeRequired, call(t, http.MethodGet, "/api/builds/"+id+"/bench", nil).StatusCode)
 	_, got, err := websocket.DefaultDialer.Dial(strings.Replace(base, "http", "ws", 1)+"/api/builds/"+id+"/bench", http.Header{"Origin": {"http://elsewhere.example"}})
 	require.Error(t, err)

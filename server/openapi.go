@@ -201,6 +201,7 @@ func OpenAPI() ([]byte, error) {
 			Session string `query:"session"`
 			Built   bool   `query:"built"`
 			Bare    bool   `query:"bare"`
+			Program string `query:"program"`
 		}{}, LiveTalk{}},
 		{http.MethodPost, "/api/builds/{id}/should", "should", "Whether the build does what it should, with many hands at it", struct {
 			byID

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"runtime"
 	"slices"
@@ -110,9 +111,10 @@ type Running struct {
 	Seconds float64        `json:"seconds" required:"true"`
 	Seed    uint64         `json:"seed,omitempty"`
 	Probes  []bench.Probe  `json:"probes,omitempty"`
-	Built   bool           `json:"built,omitempty"`  // on what was really built, not on the plan
-	Bare    bool           `json:"bare,omitempty"`   // without its program: all pins are let go
-	Format  string         `json:"format,omitempty"` // vcd, csv, svg or txt (the actions, as a script): as a file, instead
+	Built   bool           `json:"built,omitempty"`   // on what was really built, not on the plan
+	Bare    bool           `json:"bare,omitempty"`    // without its program: all pins are let go
+	Program string         `json:"program,omitempty"` // with that of another build, by its id
+	Format  string         `json:"format,omitempty"`  // vcd, csv, svg or txt (the actions, as a script): as a file, instead
 }
 
 // HandList is what hands move on the bench, and where probes may be put.
@@ -151,8 +153,8 @@ func (s *server) run(c fiber.Ctx) error {
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), runPatience)
 	defer cancel()
-	if req.Bare {
-		doc.Program = nil
+	if err := s.programFor(ctx, lib, doc, req.Bare, req.Program); err != nil {
+		return err
 	}
 	net, made, err := s.onBench(ctx, lib, doc, req.Built)
 	if err != nil {
@@ -189,6 +191,29 @@ func (s *server) run(c fiber.Ctx) error {
 		return err
 	}
 	return sendFile(c, doc.Title, "-run."+req.Format, "text/plain; charset=utf-8", out.Bytes())
+}
+
+// programFor gives a document the program that a run is asked for with: none, or that of another
+// build, as a board keeps it when it is put on new wiring.
+func (s *server) programFor(ctx context.Context, lib *build.Library, doc *build.Document, bare bool, other string) error {
+	switch {
+	case bare:
+		doc.Program = nil
+	case other != "":
+		b, err := s.Store.Get(ctx, other)
+		if err != nil {
+			return err
+		}
+		from, err := lib.Parse(b.Document)
+		if err != nil {
+			return err
+		}
+		if from.Program == nil {
+			return problem(http.StatusUnprocessableEntity, fmt.Sprintf("%q has no program.", from.Title), "one that has")
+		}
+		doc.Program = from.Program
+	}
+	return nil
 }
 
 // onBench is the network of a build with its program, as planned, or as it was really built.

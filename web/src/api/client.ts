@@ -24,6 +24,7 @@ export type Kind = Schemas["PartKind"];
 export type Level = Schemas["Level"];
 export type Library = Schemas["Library"];
 export type Link = Schemas["Link"];
+export type LiveRow = Schemas["LiveRow"];
 export type LiveUpdate = Schemas["LiveUpdate"];
 export type LiveWish = Schemas["LiveWish"];
 export type Load = Schemas["Load"];

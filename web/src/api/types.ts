@@ -1643,11 +1643,17 @@ export interface components {
             sleeve: number;
             to: string;
         };
+        LiveRow: {
+            kind: string;
+            name: string;
+            of: string;
+        };
         LiveTalk: {
             update: components["schemas"]["LiveUpdate"];
             wish: components["schemas"]["LiveWish"];
         };
         LiveUpdate: {
+            awaits?: components["schemas"]["LiveRow"];
             busy?: boolean;
             lags?: boolean;
             news?: components["schemas"]["BenchNews"];
@@ -1664,6 +1670,7 @@ export interface components {
             actions?: components["schemas"]["BenchAction"][];
             do: string;
             probes?: components["schemas"]["BenchProbe"][];
+            row?: components["schemas"]["LiveRow"];
             script?: string;
             /** Format: double */
             seconds?: number;
@@ -2752,6 +2759,7 @@ export interface operations {
                 session?: string;
                 built?: boolean;
                 bare?: boolean;
+                program?: string;
             };
             header?: never;
             path: {
@@ -3667,6 +3675,7 @@ export interface operations {
                     built?: boolean;
                     format?: string;
                     probes?: components["schemas"]["BenchProbe"][];
+                    program?: string;
                     /** Format: double */
                     seconds: number;
                     seed?: number;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Pause, Play, RotateCcw, StepForward, Undo2 } from "lucide-react";
+import { Pause, Play, RotateCcw, StepForward } from "lucide-react";
 import { Link, useSearchParams } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
 import { useSheet } from "../session/context";
@@ -9,7 +9,7 @@ import { LevelMark } from "../shared/level";
 import { Console } from "./console";
 import { Hands } from "./hands";
 import { at, seenAt } from "./rows";
-import { type Bench as Run, useBench } from "./run";
+import { none, type Bench as Run, useBench } from "./run";
 import { RunFiles } from "./run-files";
 import { Should } from "./should";
 import { Strip } from "./strip";
@@ -77,20 +77,20 @@ function Clock({ run }: { run: Run }) {
   const { view } = useSheet();
   return (
     <div className="flex flex-wrap items-center gap-2 border-rule border-b px-4 py-2">
-      <Button look="main" className="w-28" onClick={() => (run.playing ? run.pause() : run.play())}>
+      <Button look="main" className="w-24" onClick={() => (run.playing ? run.pause() : run.play())}>
         {run.playing ? <Pause size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {run.playing ? "Hold" : "Run"}
       </Button>
       <Button onClick={run.restart}>
-        <RotateCcw size={16} aria-hidden /> From the start
+        <RotateCcw size={16} aria-hidden /> Start over
       </Button>
-      <Button onClick={() => run.back(backBy)} disabled={run.now === 0}>
-        <Undo2 size={16} aria-hidden /> {backBy} s<span className="sr-only">back</span>
+      <Button title="Back by ten seconds" onClick={() => run.back(backBy)} disabled={run.now === 0}>
+        −{backBy} s
       </Button>
       <Button onClick={run.step} disabled={!view.document.program}>
         <StepForward size={16} aria-hidden /> Step
       </Button>
-      <div className="w-36">
+      <div className="w-28">
         <Choice label="Speed" hidden value={String(run.speed)} onChange={(v) => run.setSpeed(Number(v))}>
           <option value="0.01">100 times slower</option>
           <option value="0.1">ten times slower</option>
@@ -112,10 +112,35 @@ function Clock({ run }: { run: Run }) {
           </Choice>
         </div>
       )}
+      <Programs run={run} />
       {run.recording && <RunFiles id={view.id} run={run} recording={run.recording} />}
       <output className="ml-auto font-mono text-large" aria-label="Time">
         {run.now.toFixed(2)} s
       </output>
+    </div>
+  );
+}
+
+/** Whose program runs: its own, none, or that of another build, as a board keeps it on new wiring. */
+function Programs({ run }: { run: Run }) {
+  const { view } = useSheet();
+  const builds = useQuery({
+    queryKey: ["builds", "", false, "programs"],
+    queryFn: () => answer(api.GET("/api/builds", { params: { query: { search: "", bin: false, skip: 0 } } })),
+  });
+  const others = (builds.data?.builds ?? []).filter((b) => b.id !== view.id);
+  if (others.length === 0) return null;
+  return (
+    <div className="w-28">
+      <Choice label="Program" hidden value={run.program} onChange={run.setProgram}>
+        <option value="">its program</option>
+        <option value={none}>no program</option>
+        {others.map((b) => (
+          <option key={b.id} value={b.id}>
+            that of {b.title}
+          </option>
+        ))}
+      </Choice>
     </div>
   );
 }
@@ -128,11 +153,13 @@ function Standing({ run }: { run: Run }) {
     ? "The server does not answer. It is tried again, and the run goes on where it was."
     : run.busy
       ? "Running it again, to here…"
-      : run.lags
-        ? "The program takes longer here than on its board: time goes slower."
-        : line && run.recording?.how === ""
-          ? `Held at line ${line}: ${view.document.program?.text.split("\n")[line - 1]?.trim() ?? ""}`
-          : "";
+      : run.awaits
+        ? `It runs until ${run.awaits.name} changes, and holds there.`
+        : run.lags
+          ? "The program takes longer here than on its board: time goes slower."
+          : line && run.recording?.how === ""
+            ? `Held at line ${line}: ${view.document.program?.text.split("\n")[line - 1]?.trim() ?? ""}`
+            : "";
   return (
     <p role="status" className={words ? "border-rule border-b px-4 py-1.5 font-mono text-small" : "sr-only"}>
       {words}
@@ -165,7 +192,7 @@ function Troubles({ recording, now }: { recording: Recording; now: number }) {
 
 const endings: Record<string, string> = {
   done: "The program has come to its end.",
-  over: "After an hour a run here is over: begin from the start.",
+  over: "After an hour a run here is over: start over.",
 };
 
 /** The lamps as the eye would see them, and what sounds. */

@@ -1,4 +1,4 @@
-import type { BenchAction, LiveUpdate, LiveWish, Recording } from "../api/client";
+import type { BenchAction, LiveRow, LiveUpdate, LiveWish, Recording } from "../api/client";
 import { add } from "./news";
 
 export interface Snapshot {
@@ -6,6 +6,8 @@ export interface Snapshot {
   recording: Recording | undefined;
   playing: boolean;
   speed: number;
+  /** It holds when this row changes. */
+  awaits: LiveRow | undefined;
   /** The program takes longer than it would on its board. */
   lags: boolean;
   /** It is run again, to where it was. */
@@ -58,6 +60,7 @@ export class Live {
       recording: undefined,
       playing: false,
       speed: 1,
+      awaits: undefined,
       lags: false,
       busy: true,
       away: false,
@@ -132,6 +135,7 @@ export class Live {
       recording,
       playing: update.playing,
       speed: update.speed,
+      awaits: update.awaits,
       lags: update.lags ?? false,
       busy: update.busy ?? false,
       away: false,

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import type { Problem, Recording } from "../api/client";
 import { Menu, MenuItem } from "../shared/menu";
-import type { Bench } from "./run";
+import { type Bench, none } from "./run";
 
 const formats = [
   ["svg", "as a drawing (SVG)"],
@@ -16,13 +16,13 @@ const formats = [
  * hands did in another, from a script or a recording, done again.
  */
 export function RunFiles({ id, run, recording }: { id: string; run: Bench; recording: Recording }) {
-  const { built, session } = run;
+  const { built, session, program } = run;
   const [failed, setFailed] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const save = async (format: string) => {
     setFailed("");
     try {
-      const made = await fetched(id, recording, built, format);
+      const made = await fetched(id, recording, { built, program }, format);
       const link = document.createElement("a");
       link.href = URL.createObjectURL(made);
       link.download = `run.${format}`;
@@ -82,7 +82,12 @@ export function RunFiles({ id, run, recording }: { id: string; run: Bench; recor
 
 const away = "The server does not answer. Try again in a moment.";
 
-async function fetched(id: string, recording: Recording, built: boolean, format: string): Promise<Blob> {
+async function fetched(
+  id: string,
+  recording: Recording,
+  { built, program }: { built: boolean; program: string },
+  format: string,
+): Promise<Blob> {
   const response = await fetch(`/api/builds/${encodeURIComponent(id)}/run`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
@@ -91,6 +96,8 @@ async function fetched(id: string, recording: Recording, built: boolean, format:
       seconds: recording.ended,
       seed: recording.seed,
       built,
+      bare: program === none,
+      program: program === none ? undefined : program,
       probes: recording.rows
         .filter((r) => r.kind === "volts")
         .map((r) => r.of.split(","))

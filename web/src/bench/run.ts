@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import type { BenchAction, Document, Recording } from "../api/client";
+import type { BenchAction, Document, LiveRow, Recording } from "../api/client";
 import { type Line, Live, type Snapshot } from "./live";
 
 export interface Bench extends Snapshot {
@@ -13,11 +13,16 @@ export interface Bench extends Snapshot {
   /** Goes on to the next thing that the program does, and holds there. */
   step: () => void;
   setSpeed: (speed: number) => void;
+  /** Lets it play until a row changes, and holds at that moment; without a row, it plays on. */
+  await: (row: LiveRow | undefined) => void;
   act: (action: Omit<BenchAction, "at">) => void;
   actions: BenchAction[];
   /** Whether it runs on what was really built. */
   built: boolean;
   setBuilt: (built: boolean) => void;
+  /** Whose program runs: empty, its own; a dash, none; else that of the build with this id. */
+  program: string;
+  setProgram: (program: string) => void;
   /** The places whose voltage is recorded. */
   probes: string[];
   setProbes: (places: string[]) => void;
@@ -31,6 +36,7 @@ const nothing: Snapshot = {
   recording: undefined,
   playing: false,
   speed: 1,
+  awaits: undefined,
   lags: false,
   busy: true,
   away: false,
@@ -38,12 +44,17 @@ const nothing: Snapshot = {
   session: undefined,
 };
 
+/** Stands for no program at all. */
+export const none = "-";
+
 /** Opens lines to runs of a build. */
-function opener(id: string, built: boolean) {
+function opener(id: string, built: boolean, program: string) {
   return (session: string | undefined): Line => {
     const query = new URLSearchParams();
     if (session) query.set("session", session);
     if (built) query.set("built", "true");
+    if (program === none) query.set("bare", "true");
+    else if (program) query.set("program", program);
     const origin = window.location.origin.replace(/^http/, "ws");
     return new WebSocket(`${origin}/api/builds/${encodeURIComponent(id)}/bench?${query}`) as Line;
   };
@@ -58,6 +69,7 @@ function runs(document: Document, built: boolean): string {
 /** A run that goes on in the server, and is watched while hands act on it. */
 export function useBench(id: string, document: Document, session: string | null): Bench {
   const [built, setBuilt] = useState(false);
+  const [program, setProgram] = useState("");
   const of = useMemo(() => runs(document, built), [document, built]);
   const [live, setLive] = useState<Live>();
   const [probes, setProbes] = useState<string[]>([]);
@@ -66,14 +78,14 @@ export function useBench(id: string, document: Document, session: string | null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: another wiring or program is another run
   useEffect(() => {
     const made = new Live(
-      { open: opener(id, built), wait: (milliseconds, then) => setTimeout(then, milliseconds) },
+      { open: opener(id, built, program), wait: (milliseconds, then) => setTimeout(then, milliseconds) },
       joins.current ?? undefined,
     );
     joins.current = null;
     setLive(made);
     setProbes([]);
     return () => made.close();
-  }, [id, of, built]);
+  }, [id, of, built, program]);
 
   const seen = useSyncExternalStore(
     useCallback((changed: () => void) => live?.subscribe(changed) ?? (() => {}), [live]),
@@ -91,6 +103,7 @@ export function useBench(id: string, document: Document, session: string | null)
     restart: () => live?.wish({ do: "again", seed: 1 }),
     back: (seconds) => live?.wish({ do: "back", seconds }),
     step: () => live?.wish({ do: "step" }),
+    await: (row) => live?.wish({ do: "await", row }),
     setSpeed: (speed) => live?.wish({ do: "speed", speed }),
     act: (action) => {
       live?.act(action);
@@ -98,6 +111,8 @@ export function useBench(id: string, document: Document, session: string | null)
     },
     built,
     setBuilt,
+    program,
+    setProgram,
     probes,
     setProbes: (places) => {
       setProbes(places);

@@ -1,11 +1,13 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import type { BenchPlace, Recording } from "../api/client";
+import type { BenchPlace, LiveRow, Recording } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { Line } from "./line";
 import { apart, at } from "./rows";
 import type { Bench as Run } from "./run";
+
+const named = ({ kind, of, name }: LiveRow): LiveRow => ({ kind, of, name });
 
 const spans = [0.02, 0.1, 0.5, 5, 20, 60, 300];
 
@@ -60,7 +62,17 @@ export function Strip({
             ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, line ${change.line}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
             : "Tap a row to read it, a second time to measure from there."}
         </span>
-        <div className="w-52 shrink-0">
+        {chosen && (
+          <Button
+            look="quiet"
+            className="min-h-0! shrink-0 px-2 py-0.5"
+            aria-pressed={run.awaits !== undefined}
+            onClick={() => run.await(run.awaits ? undefined : named(chosen))}
+          >
+            Hold when it changes
+          </Button>
+        )}
+        <div className="w-44 shrink-0">
           <Choice
             label="Probe a voltage"
             hidden
