@@ -67,8 +67,8 @@ func TestAtTwiceTheSize(t *testing.T) {
 	ids := demoBuilds(t)
 	assemble := "/builds/" + ids["seedling-shelf"] + "/assemble"
 	for _, path := range []string{"/", "/drawer", "/boards", "/builds/" + ids["tram-stop-mistakes"], "/builds/" + ids["seedling-shelf"], assemble} {
+		b := open(t, path)
 		for _, width := range []int64{640, 800, 1024} {
-			b := open(t, path)
 			b.size(width, 400)
 			switch path {
 			case "/":

@@ -180,7 +180,7 @@ func Reading(check *meter.Check, text string) (store.Entry, error) {
 		return store.Entry{}, err
 	}
 	data, err := json.Marshal(ReadingEntry{Check: check.ID, Expect: check.Expect, Verdict: v})
-	words := fmt.Sprintf("%s: %s", strings.Join(append([]string{check.Do}, check.State...), " "), v.Text)
+	words := fmt.Sprintf("%s: %s", strings.TrimSuffix(strings.Join(append([]string{check.Do}, check.State...), " "), "."), v.Text)
 	return store.Entry{Kind: "reading", Part: check.Part, Text: words, Data: data}, err
 }
 
@@ -342,8 +342,8 @@ func (s *server) wholeLog(ctx context.Context, id string) ([]LogEntry, error) {
 // exportLog sends the whole log as a file: the readings as a table, or all of it as JSON.
 func (s *server) exportLog(c fiber.Ctx) error {
 	format := c.Params("format")
-	if format != "readings.csv" && format != "log.json" {
-		return problem(http.StatusNotFound, "There is no such format.", "the log goes out as readings.csv or log.json")
+	if format != "readings.csv" && format != "log.json" && format != "log.pdf" {
+		return problem(http.StatusNotFound, "There is no such format.", "the log goes out as log.pdf, readings.csv or log.json")
 	}
 	ctx, cancel := ask(c)
 	defer cancel()
@@ -359,6 +359,9 @@ func (s *server) exportLog(c fiber.Ctx) error {
 	if format == "log.json" {
 		err = writeJSON(&out, LogFile{Format: logFormat, Title: b.Title, Entries: all})
 		return errors.Join(err, sendFile(c, b.Title, "-log.json", "application/json", out.Bytes()))
+	}
+	if format == "log.pdf" {
+		return s.printLog(ctx, c, b, all)
 	}
 	w := csv.NewWriter(&out)
 	rows := [][]string{{"made", "part", "measured", "reading", "expected", "verdict", "state of the plan"}}

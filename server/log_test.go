@@ -68,6 +68,10 @@ func TestReadingsAndNotes(t *testing.T) {
 	assert.Contains(t, call(t, http.MethodPost, path+"/log/pictures", "<script>", "Content-Type", "image/png").problem(t).Title, "not a picture")
 	assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, at(first.ID)+"/picture", nil).problem(t).Status)
 
+	printed := call(t, http.MethodGet, path+"/log/file/log.pdf", nil)
+	assert.Equal(t, "application/pdf", printed.Header.Get("Content-Type"))
+	assert.True(t, bytes.HasPrefix(printed.body, []byte("%PDF-")), "%.80s", printed.body)
+	assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, path+"/log/file/log.doc", nil).StatusCode)
 	table := call(t, http.MethodGet, path+"/log/file/readings.csv", nil)
 	assert.Contains(t, string(table.body), ",OL,")
 	assert.Equal(t, 2, strings.Count(string(table.body), "\n"))

@@ -248,7 +248,7 @@ func OpenAPI() ([]byte, error) {
 			Text string `query:"text"`
 			Part string `query:"part"`
 		}{}, LogEntry{}},
-		{http.MethodGet, "/api/builds/{id}/log/file/{format}", "exportLog", "The log as a file: readings.csv or log.json", struct {
+		{http.MethodGet, "/api/builds/{id}/log/file/{format}", "exportLog", "The log as a file: log.pdf, readings.csv or log.json", struct {
 			byID
 			Format string `path:"format"`
 		}{}, nil},

@@ -428,3 +428,28 @@ func TestWhyItBrokeOff(t *testing.T) {
 	assert.Equal(t, "broke off", r.How)
 	assert.Equal(t, "it reaches beyond its memory", r.Why)
 }
+
+// A wheel is up to its rate at once, and coasts when it is let go: after one time constant of a
+// second it has lost all but 1/e of its rate, so at 6 Hz it goes on for some six turns.
+func TestAWheelCoasts(t *testing.T) {
+	x := compiled(t, ready.Build(t, lib, "wheel"), "void setup() {}\nvoid loop() { delay(1000); }")
+	closings := func(script string, from, to float64) (n int) {
+		before := 0.0
+		for _, c := range row(t, x.run(t, script, 12*time.Second, 1), bench.HandRow, "water wheel").Changes {
+			if c.Value == 1 && c.At-before > 0.02 { // what bounces is one
+				if c.At > from && c.At <= to {
+					n++
+				}
+			}
+			if c.Value == 1 {
+				before = c.At
+			}
+		}
+		return n
+	}
+	assert.InDelta(t, 12, closings("1s spin water wheel at 6 Hz", 1, 3), 1)
+	stopped := "1s spin water wheel at 6 Hz; 3s spin water wheel at 0 Hz"
+	assert.InDelta(t, 6*(1-math.Exp(-1)), closings(stopped, 3, 4), 1)
+	assert.InDelta(t, 6, closings(stopped, 3, 12), 1)
+	assert.InDelta(t, 2*2+4*(1-math.Exp(-2)), closings("1s spin water wheel at 6 Hz; 3s spin water wheel at 2 Hz", 3, 5), 1)
+}

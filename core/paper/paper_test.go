@@ -5,10 +5,13 @@ import (
 	"compress/zlib"
 	"encoding/json"
 	"fmt"
+	"image"
+	"image/jpeg"
 	"io"
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"cablaggio/core/testkit/ready"
 
@@ -124,4 +127,34 @@ func TestTheWordsOfTheBooklet(t *testing.T) {
 		require.GreaterOrEqual(t, found, 0, "%q comes after %.60q", begin, said[at:])
 		at += found
 	}
+}
+
+// The log on paper is what was noted, day by day, with what was expected and the pictures.
+func TestTheLogOnPaper(t *testing.T) {
+	doc := build.New("Tram stop", "classic-5v")
+	var picture bytes.Buffer
+	require.NoError(t, jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 40, 300)), nil))
+	day := time.Date(2026, 3, 1, 9, 5, 0, 0, time.UTC)
+	entries := []paper.Entry{
+		{Made: day, Part: "sign lamp", Text: "Volts over the resistor: 2.10 V", Expected: "1.9 to 2.2 V"},
+		{Made: day.Add(time.Hour), Text: "Ohms: OL", Expected: "95 to 105 Ω", Differs: true},
+		{Made: day.Add(30 * time.Hour), Text: "How it is to look", Picture: picture.Bytes()},
+	}
+	var b, again bytes.Buffer
+	require.NoError(t, paper.Log(&b, lib, doc, entries))
+	said := words(t, b.Bytes())
+	at := 0
+	for _, want := range []string{"Tram stop", "1 March 2026", "09:05", "sign lamp", "2.10 V", "It should read 1.9 to 2.2 V.", "10:05", "Not as expected: it should read 95 to 105 Ω.", "2 March 2026", "15:05", "How it is to look"} {
+		found := strings.Index(said[at:], want)
+		require.GreaterOrEqual(t, found, 0, "%q comes in its place: %s", want, said)
+		at += found
+	}
+	require.NoError(t, paper.Log(&again, lib, doc, entries))
+	assert.Equal(t, b.Bytes(), again.Bytes())
+	for range 300 {
+		entries = append(entries, entries[2])
+	}
+	require.NoError(t, paper.Log(&again, lib, doc, entries), "many pages")
+	assert.ErrorContains(t, paper.Log(&again, lib, doc, []paper.Entry{{Picture: []byte("no picture")}}), "cannot be printed")
+	require.NoError(t, paper.Log(&again, lib, doc, nil))
 }

@@ -354,7 +354,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The log as a file: readings.csv or log.json */
+        /** The log as a file: log.pdf, readings.csv or log.json */
         get: operations["exportLog"];
         put?: never;
         post?: never;

@@ -270,6 +270,9 @@ function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
         accept="image/png,image/jpeg,image/webp"
         onFile={(file) => void take(file)}
       />
+      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/log.pdf`)}>
+        Print it (PDF)
+      </Button>
       <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/readings.csv`)}>
         Readings as table (CSV)
       </Button>
