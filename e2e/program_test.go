@@ -29,6 +29,15 @@ func TestProgram(t *testing.T) {
 	b.click("button", "Write digitalWrite")
 	b.says("It runs.")
 	b.says("The program drives D9, where nothing is wired.")
+	// A header beside it is a file of its own, and is kept with it.
+	b.click("button", "+ file")
+	b.fill("Name of the file", "Lamp Show.h")
+	b.see("button", "Take out lamp-show.h")
+	evaluate[bool](b, `() => { document.querySelector('.cm-content').focus(); return true; }`)
+	b.press("const int spare = 9;")
+	b.until("it is in the build", `() => fetch(location.pathname.replace('/builds', '/api/builds').replace('/program', '')).then((r) => r.json()).then((v) => v.document.program.files?.[0]?.text === 'const int spare = 9;')`)
+	b.click("button", "program.cpp")
+	b.until("the main file", `() => document.querySelector('.cm-content').innerText.includes('setup')`)
 	// What was typed is kept without being told, and one step takes it back.
 	b.until("it is kept", `() => !document.querySelector('button[aria-label="Undo"]')?.disabled`)
 }

@@ -436,14 +436,10 @@ func TestAWheelCoasts(t *testing.T) {
 	closings := func(script string, from, to float64) (n int) {
 		before := 0.0
 		for _, c := range row(t, x.run(t, script, 12*time.Second, 1), bench.HandRow, "water wheel").Changes {
-			if c.Value == 1 && c.At-before > 0.02 { // what bounces is one
-				if c.At > from && c.At <= to {
-					n++
-				}
+			if c.Value == 1 && c.At-before > 0.02 && c.At > from && c.At <= to { // it was open for a while: no bounce
+				n++
 			}
-			if c.Value == 1 {
-				before = c.At
-			}
+			before = c.At
 		}
 		return n
 	}

@@ -6,9 +6,12 @@ import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
 import { LevelMark } from "../shared/level";
 import { Editor, type Remark } from "./editor";
+import { Files, main, nameOf, withFile } from "./files";
 import { namesFor } from "./names";
 import { Findings, Messages, Pins, Prints } from "./panels";
 import { same, useTyping } from "./typing";
+
+const nothing: Remark[] = [];
 
 type Language = Source["language"];
 
@@ -150,6 +153,8 @@ function Written({ kept }: { kept: Source }) {
   const { source, looked, change, keep } = useTyping(kept);
   const { begin, takeIn, wrong } = useStart();
   const [go, setGo] = useState<{ line: number }>();
+  const [shown, setShown] = useState(main);
+  const part = source.files?.find((f) => f.name === shown);
   const language = source.language;
   // A starter is in the language at hand, unless the board does not run it.
   const writable = able.some((l) => l.id === language) ? language : "cpp";
@@ -168,12 +173,22 @@ function Written({ kept }: { kept: Source }) {
   const analysis = told.data;
   const remarks = useMemo(() => remarksOf(analysis), [analysis]);
   const names = useMemo(() => namesFor(analysis?.names ?? [], board, language), [analysis, board, language]);
-  const toLine = useCallback((line: number) => setGo({ line }), []);
+  const toLine = useCallback((line: number) => {
+    setShown(main);
+    setGo({ line });
+  }, []);
+  // A header beside a program in C++ is a file of it.
+  const takeFile = async (file: File) => {
+    const name = nameOf(file.name);
+    if (language !== "cpp" || !name.endsWith(".h")) return takeIn(file);
+    change(withFile(source, name, await file.text()));
+    setShown(name);
+  };
   const save = () => {
-    const file = new Blob([source.text], { type: "text/plain" });
+    const file = new Blob([part?.text ?? source.text], { type: "text/plain" });
     const link = document.createElement("a");
     link.href = URL.createObjectURL(file);
-    link.download = language === "cpp" ? "program.cpp" : "program.py";
+    link.download = part?.name ?? (language === "cpp" ? main : "program.py");
     link.click();
     URL.revokeObjectURL(link.href);
   };
@@ -206,7 +221,7 @@ function Written({ kept }: { kept: Source }) {
             words="Take in"
             spoken="A program, .cpp or .py"
             accept=".cpp,.py,.h,.txt,text/plain"
-            onFile={(f) => void takeIn(f)}
+            onFile={(f) => void takeFile(f)}
           />
           <Button onClick={save}>Save as file</Button>
           <Button
@@ -222,13 +237,17 @@ function Written({ kept }: { kept: Source }) {
             {wrong}
           </p>
         )}
+        {language === "cpp" && (
+          <Files source={source} shown={part?.name ?? main} onShow={setShown} onChange={change} />
+        )}
         <Editor
-          text={source.text}
+          key={part?.name ?? main}
+          text={part?.text ?? source.text}
           language={language}
-          remarks={remarks}
+          remarks={part ? nothing : remarks}
           names={names}
-          go={go}
-          onChange={(text) => change({ ...source, text })}
+          go={part ? undefined : go}
+          onChange={(text) => change(part ? withFile(source, part.name, text) : { ...source, text })}
           onLeave={keep}
         />
         {analysis?.prints && <Prints text={analysis.prints} />}

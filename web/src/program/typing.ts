@@ -61,5 +61,9 @@ export function useTyping(kept: Source) {
 }
 
 export function same(a: Source, b: Source): boolean {
-  return a.text === b.text && a.language === b.language;
+  return (
+    a.text === b.text &&
+    a.language === b.language &&
+    JSON.stringify(a.files ?? []) === JSON.stringify(b.files ?? [])
+  );
 }

@@ -1,0 +1,28 @@
+import { expect, test } from "vitest";
+import { nameOf, withFile } from "./files";
+
+test("a file has a name of small letters, digits and hyphens, and ends in .h or .cpp", () => {
+  for (const [said, name] of [
+    ["lamp.h", "lamp.h"],
+    ["Lamp Show.HPP", "lamp-show.h"],
+    ["lamp", "lamp.h"],
+    ["2nd_lamp.c", "nd-lamp.cpp"],
+    ["../../x.cpp", "x.cpp"],
+    ["größe.h", "gr-e.h"],
+    ["---", ""],
+    ["", ""],
+  ] as const) {
+    expect(nameOf(said)).toBe(name);
+  }
+});
+
+test("a file is put in, changed where it stands, and taken out", () => {
+  const source = { language: "cpp" as const, text: "", files: [{ name: "a.h", text: "1" }] };
+  const two = withFile(source, "b.h", "2");
+  expect(two.files?.map((f) => f.name)).toEqual(["a.h", "b.h"]);
+  expect(withFile(two, "a.h", "3").files).toEqual([
+    { name: "a.h", text: "3" },
+    { name: "b.h", text: "2" },
+  ]);
+  expect(withFile(two, "a.h", undefined).files).toEqual([{ name: "b.h", text: "2" }]);
+});
