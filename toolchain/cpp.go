@@ -108,9 +108,6 @@ func compileCPP(ctx context.Context, home string, p *build.Program, b *board.Pro
 	return t.translate(ctx)
 }
 
-// fileStep is by how much the lines of each further file are higher: so one number says both.
-const fileStep = 100000
-
 // lay writes the files of the program, and the names of the board's pins.
 func (t *translation) lay() error {
 	var pins strings.Builder
@@ -130,7 +127,7 @@ func (t *translation) lay() error {
 	files := map[string]string{"pins.h": pins.String()}
 	for i, f := range t.source.Files {
 		if strings.HasSuffix(f.Name, ".h") {
-			files[f.Name] = fmt.Sprintf("#line %d %q\n%s", 1+(i+1)*fileStep, f.Name, f.Text)
+			files[f.Name] = fmt.Sprintf("#line %d %q\n%s", 1+(i+1)*build.LineStep, f.Name, f.Text)
 		}
 	}
 	for name, text := range files {
@@ -154,7 +151,7 @@ func (t *translation) text() string {
 	out.WriteString(main)
 	for i, f := range t.source.Files {
 		if strings.HasSuffix(f.Name, ".cpp") {
-			fmt.Fprintf(&out, "\n#line %d %q\n%s", 1+(i+1)*fileStep, f.Name, f.Text)
+			fmt.Fprintf(&out, "\n#line %d %q\n%s", 1+(i+1)*build.LineStep, f.Name, f.Text)
 		}
 	}
 	out.WriteByte('\n')
@@ -271,7 +268,7 @@ func messages(printed string) []program.Message {
 		last := &out[len(out)-1]
 		with, err := strconv.Unquote(`"` + m[6] + `"`)
 		switch proposals++; {
-		case proposals == 1 && err == nil && last.Line < fileStep:
+		case proposals == 1 && err == nil && last.Line < build.LineStep:
 			last.Replace = &program.Replace{Line: atoi(m[2]), Column: atoi(m[3]), ToLine: atoi(m[4]), ToColumn: atoi(m[5]), With: with}
 		case proposals == 2:
 			last.Replace = nil

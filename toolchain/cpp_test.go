@@ -537,3 +537,14 @@ func TestSeveralFiles(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "42\r\n", printed)
 }
+
+// What is wrong in a file beside the main one is told with that file.
+func TestMessagesNameTheirFile(t *testing.T) {
+	b, _ := build.Shipped().Board("classic-5v")
+	p := &build.Program{Language: build.CPP, Text: "#include \"lamp.h\"\nvoid setup() {}\nvoid loop() { on(); }\n", Files: []build.ProgramFile{{Name: "spare.h", Text: "\n"}, {Name: "lamp.h", Text: "\ninline void on() { digitalwrite(4, HIGH); }\n"}}}
+	got, err := toolchain.New().Compile(t.Context(), p, b)
+	require.NoError(t, err)
+	require.NotEmpty(t, got.Messages)
+	assert.Equal(t, `line 2 of lamp.h: "digitalwrite" is not known. Is "digitalWrite" meant? Capitals count.`, got.Messages[0].String())
+	assert.Equal(t, "Line 2 of lamp.h pauses, and line 3 of spare.h; line 4.", p.Lines("Line 200002 pauses, and line 100003; line 4."))
+}

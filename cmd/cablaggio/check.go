@@ -97,7 +97,7 @@ func printFindings(out io.Writer, doc *build.Document, a *check.Analysis) error 
 	p := printer{out: out}
 	p.line("%s: %d stop, %d care, %d note (%d states solved)", doc.Title, a.Counts.Stop, a.Counts.Care, a.Counts.Note, a.States)
 	for _, x := range a.Findings {
-		p.line("\n%-5s %s%s\n      %s", x.Level, lineMark(x), x.Title, x.Why)
+		p.line("\n%-5s %s%s\n      %s", x.Level, lineMark(doc, x), x.Title, x.Why)
 		if x.State != "" {
 			p.line("      when: %s", x.State)
 		}

@@ -123,11 +123,7 @@ func printProgram(out io.Writer, doc *build.Document, a *program.Analysis) error
 	if !a.Compiles {
 		p.line("%s: the program does not compile.", doc.Title)
 		for _, m := range a.Messages {
-			where := "          "
-			if m.Line > 0 {
-				where = fmt.Sprintf("line %-4d ", m.Line)
-			}
-			p.line("%s%s\n          (%s)", where, m.Text, m.Said)
+			p.line("%-9s %s\n          (%s)", m.Where, m.Text, m.Said)
 		}
 		return p.err
 	}
@@ -136,7 +132,7 @@ func printProgram(out io.Writer, doc *build.Document, a *program.Analysis) error
 		p.line("  %-5s %-28s %s", u.Pin, u.Wired, u.Does)
 	}
 	for _, x := range a.Findings {
-		p.line("\n%-5s %s%s\n      %s", x.Level, lineMark(x), x.Title, x.Why)
+		p.line("\n%-5s %s%s\n      %s", x.Level, lineMark(doc, x), x.Title, x.Why)
 		if x.State != "" {
 			p.line("      when: %s", x.State)
 		}
@@ -150,11 +146,11 @@ func printProgram(out io.Writer, doc *build.Document, a *program.Analysis) error
 	return p.err
 }
 
-func lineMark(x check.Finding) string {
+func lineMark(doc *build.Document, x check.Finding) string {
 	if x.Line == 0 {
 		return ""
 	}
-	return fmt.Sprintf("line %d: ", x.Line)
+	return doc.Program.Line(x.Line) + ": "
 }
 
 func starterCommand() *cobra.Command {

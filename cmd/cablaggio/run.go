@@ -3,7 +3,6 @@ package main
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"os"
 	"strings"
@@ -146,7 +145,7 @@ func printRun(out io.Writer, doc *build.Document, r *bench.Recording) error {
 			}
 			line := ""
 			if c.Line > 0 {
-				line = fmt.Sprintf("  (line %d)", c.Line)
+				line = "  (" + doc.Program.Line(c.Line) + ")"
 			}
 			p.line("  %10.6f s  %s%s", c.At, c.Text, line)
 		}

@@ -56,7 +56,7 @@ func shouldCommand() *cobra.Command {
 			if o.asJSON {
 				err = printJSON(cmd.OutOrStdout(), verdicts)
 			} else {
-				err = printVerdicts(cmd.OutOrStdout(), verdicts)
+				err = printVerdicts(cmd.OutOrStdout(), doc, verdicts)
 			}
 			if err != nil {
 				return err
@@ -91,7 +91,7 @@ func ready(cmd *cobra.Command, lib *build.Library, doc *build.Document) (*wiring
 	return wiring.Build(lib, bare), made, nil
 }
 
-func printVerdicts(out io.Writer, verdicts []should.Verdict) error {
+func printVerdicts(out io.Writer, doc *build.Document, verdicts []should.Verdict) error {
 	p := printer{out: out}
 	for _, v := range verdicts {
 		switch {
@@ -107,7 +107,7 @@ func printVerdicts(out io.Writer, verdicts []should.Verdict) error {
 				p.line("         %s", a)
 			}
 			if b.Line > 0 {
-				p.line("       line %d of the program did something there last", b.Line)
+				p.line("       %s of the program did something there last", doc.Program.Line(b.Line))
 			}
 			if b.Blame != "" {
 				p.line("       %s", b.Blame)

@@ -4,7 +4,9 @@ import (
 	"encoding/json"
 	"fmt"
 	"path"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 )
@@ -57,6 +59,31 @@ type Program struct {
 	Language Language      `json:"language"`
 	Text     string        `json:"text"`
 	Files    []ProgramFile `json:"files,omitempty"` // of C++: what the main file includes, and other parts
+}
+
+// LineStep is by how much the lines of each further file of a program are higher than they are in
+// it, so that one number says both.
+const LineStep = 100000
+
+// Line says in words which line a number stands for: "line 4", "line 4 of lamp.h".
+func (p *Program) Line(n int) string {
+	if i := n/LineStep - 1; p != nil && i >= 0 && i < len(p.Files) {
+		return fmt.Sprintf("line %d of %s", n%LineStep, p.Files[i].Name)
+	}
+	return fmt.Sprintf("line %d", n)
+}
+
+var lineInWords = regexp.MustCompile(`\b([Ll])ine (\d{6,})\b`)
+
+// Lines puts such numbers into words, in a text that speaks of lines.
+func (p *Program) Lines(text string) string {
+	return lineInWords.ReplaceAllStringFunc(text, func(said string) string {
+		n, err := strconv.Atoi(said[len("line "):])
+		if err != nil {
+			return said
+		}
+		return said[:1] + p.Line(n)[1:]
+	})
 }
 
 // A ProgramFile is one more file of a program.

@@ -124,6 +124,9 @@ func Explain(p *build.Program, said []Message) []Message {
 		}
 		seen[m.Line] = true
 		m.Text = m.plain(p)
+		if m.Line > 0 {
+			m.Where = p.Line(m.Line)
+		}
 		out = append(out, m)
 	}
 	return out

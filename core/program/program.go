@@ -4,7 +4,6 @@ package program
 
 import (
 	"context"
-	"fmt"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -29,7 +28,8 @@ type Compiled struct {
 
 // A Message is one of the compiler's, in its own words and in a builder's.
 type Message struct {
-	Line    int      `json:"line"` // 0: of the whole program
+	Line    int      `json:"line"`            // 0: of the whole program; of a further file, build.LineStep more for each
+	Where   string   `json:"where,omitempty"` // the line in words; empty: of the whole program
 	Column  int      `json:"column,omitempty"`
 	Wrong   bool     `json:"wrong"` // it keeps the program from running
 	Text    string   `json:"text"`  // in plain words
@@ -40,10 +40,10 @@ type Message struct {
 
 // String says it in a builder's words, with its line where it has one.
 func (m Message) String() string {
-	if m.Line == 0 {
+	if m.Where == "" {
 		return m.Text
 	}
-	return fmt.Sprintf("line %d: %s", m.Line, m.Text)
+	return m.Where + ": " + m.Text
 }
 
 // A Replace is a change of the text that mends something: what stands from one place up to

@@ -2107,6 +2107,7 @@ export interface components {
             replace?: components["schemas"]["ProgramReplace"];
             said: string;
             text: string;
+            where?: string;
             wrong: boolean;
         };
         ProgramName: {

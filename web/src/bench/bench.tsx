@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Pause, Play, RotateCcw, StepForward } from "lucide-react";
 import { Link, useSearchParams } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
+import { lineOf, lineWords } from "../program/files";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
@@ -158,7 +159,7 @@ function Standing({ run }: { run: Run }) {
         : run.lags
           ? "The program takes longer here than on its board: time goes slower."
           : line && run.recording?.how === ""
-            ? `Held at line ${line}: ${view.document.program?.text.split("\n")[line - 1]?.trim() ?? ""}`
+            ? `Held at ${lineWords(view.document.program, line)}: ${lineOf(view.document.program, line)}`
             : "";
   return (
     <p role="status" className={words ? "border-rule border-b px-4 py-1.5 font-mono text-small" : "sr-only"}>
@@ -169,6 +170,7 @@ function Standing({ run }: { run: Run }) {
 
 /** What passed a limit, and a program that broke off, once it has happened. */
 function Troubles({ recording, now }: { recording: Recording; now: number }) {
+  const { view } = useSheet();
   const broke = recording.how !== "" && now >= recording.ended - 0.05;
   const stress = recording.stress.filter((s) => s.at <= now);
   if (!broke && stress.length === 0) return null;
@@ -183,7 +185,7 @@ function Troubles({ recording, now }: { recording: Recording; now: number }) {
         <li className="flex items-center gap-2 font-semibold">
           <LevelMark level={endings[recording.how] ? "note" : "stop"} />
           {endings[recording.how] ?? `The program ${recording.how}: ${recording.why ?? ""}`}
-          {recording.line ? ` (line ${recording.line})` : ""}
+          {recording.line ? ` (${lineWords(view.document.program, recording.line)})` : ""}
         </li>
       )}
     </ul>

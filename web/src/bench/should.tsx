@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { AwayError, answer, api, type ShouldVerdict } from "../api/client";
+import { lineWords } from "../program/files";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { inView } from "../shared/in-view";
@@ -125,6 +126,7 @@ function Sentence({
   onWatch: () => void;
   onDrop: (() => void) | undefined;
 }) {
+  const { view } = useSheet();
   return (
     <li className="border-rule border-b px-3 py-2">
       <div className="flex items-start gap-2">
@@ -153,7 +155,9 @@ function Sentence({
           </p>
           {v.broken.blame && <p>{v.broken.blame}</p>}
           {v.broken.line ? (
-            <p className="text-faint">Line {v.broken.line} did something there last.</p>
+            <p className="text-faint">
+              The program did something there last in {lineWords(view.document.program, v.broken.line)}.
+            </p>
           ) : null}
           <Button className="mt-1" onClick={onWatch}>
             <Play size={16} aria-hidden /> Watch it

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { nameOf, withFile } from "./files";
+import { lineOf, lineWords, nameOf, placeOf, withFile } from "./files";
 
 test("a file has a name of small letters, digits and hyphens, and ends in .h or .cpp", () => {
   for (const [said, name] of [
@@ -25,4 +25,15 @@ test("a file is put in, changed where it stands, and taken out", () => {
     { name: "b.h", text: "2" },
   ]);
   expect(withFile(two, "a.h", undefined).files).toEqual([{ name: "b.h", text: "2" }]);
+});
+
+test("one number says the file and the line", () => {
+  const source = { language: "cpp" as const, text: "a\n b\n", files: [{ name: "lamp.h", text: "c\nd" }] };
+  expect(placeOf(source, 2)).toEqual({ file: "program.cpp", line: 2 });
+  expect(placeOf(source, 100_002)).toEqual({ file: "lamp.h", line: 2 });
+  expect(lineWords(source, 2)).toBe("line 2");
+  expect(lineWords(source, 100_002)).toBe("line 2 of lamp.h");
+  expect(lineOf(source, 2)).toBe("b");
+  expect(lineOf(source, 100_002)).toBe("d");
+  expect(lineOf(source, 9)).toBe("");
 });

@@ -25,6 +25,28 @@ export function withFile(source: Source, name: string, text: string | undefined)
     : { ...source, files: [...rest, { name, text }] };
 }
 
+/** By how much the lines of each further file are higher, as the server counts them. */
+const lineStep = 100_000;
+
+/** Which file and line a line number of a program stands for. */
+export function placeOf(source: Source | undefined, line: number): { file: string; line: number } {
+  const file = source?.files?.[Math.floor(line / lineStep) - 1];
+  return file ? { file: file.name, line: line % lineStep } : { file: main, line };
+}
+
+/** A line number in words: "line 4", "line 4 of lamp.h". */
+export function lineWords(source: Source | undefined, line: number): string {
+  const place = placeOf(source, line);
+  return place.file === main ? `line ${line}` : `line ${place.line} of ${place.file}`;
+}
+
+/** What stands in a line. */
+export function lineOf(source: Source | undefined, line: number): string {
+  const place = placeOf(source, line);
+  const text = source?.files?.find((f) => f.name === place.file)?.text ?? source?.text ?? "";
+  return text.split("\n")[place.line - 1]?.trim() ?? "";
+}
+
 /** The files of a program in C++, one of which is shown. */
 export function Files({
   source,

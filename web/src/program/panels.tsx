@@ -3,8 +3,10 @@ import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { WorkingButton } from "../shared/working";
+import { lineWords } from "./files";
 
 function LineButton({ line, onLine }: { line: number | undefined; onLine: (line: number) => void }) {
+  const { view } = useSheet();
   if (!line) return null;
   return (
     <Button
@@ -12,7 +14,7 @@ function LineButton({ line, onLine }: { line: number | undefined; onLine: (line:
       className="min-h-0! px-1.5 py-0.5 font-mono text-small underline"
       onClick={() => onLine(line)}
     >
-      line {line}
+      {lineWords(view.document.program, line)}
     </Button>
   );
 }

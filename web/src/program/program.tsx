@@ -1,17 +1,15 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { answer, api, type Edit, type ProgramAnalysis, type Program as Source } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
 import { LevelMark } from "../shared/level";
 import { Editor, type Remark } from "./editor";
-import { Files, main, nameOf, withFile } from "./files";
+import { Files, main, nameOf, placeOf, withFile } from "./files";
 import { namesFor } from "./names";
 import { Findings, Messages, Pins, Prints } from "./panels";
 import { same, useTyping } from "./typing";
-
-const nothing: Remark[] = [];
 
 type Language = Source["language"];
 
@@ -155,6 +153,8 @@ function Written({ kept }: { kept: Source }) {
   const [go, setGo] = useState<{ line: number }>();
   const [shown, setShown] = useState(main);
   const part = source.files?.find((f) => f.name === shown);
+  const files = useRef(source);
+  files.current = source;
   const language = source.language;
   // A starter is in the language at hand, unless the board does not run it.
   const writable = able.some((l) => l.id === language) ? language : "cpp";
@@ -171,11 +171,18 @@ function Written({ kept }: { kept: Source }) {
     placeholderData: keepPreviousData,
   });
   const analysis = told.data;
-  const remarks = useMemo(() => remarksOf(analysis), [analysis]);
+  const remarks = useMemo(
+    () =>
+      remarksOf(analysis)
+        .map((r) => ({ ...r, ...placeOf(source, r.line) }))
+        .filter((r) => r.file === (part?.name ?? main)),
+    [analysis, source, part?.name],
+  );
   const names = useMemo(() => namesFor(analysis?.names ?? [], board, language), [analysis, board, language]);
   const toLine = useCallback((line: number) => {
-    setShown(main);
-    setGo({ line });
+    const place = placeOf(files.current, line);
+    setShown(place.file);
+    setGo(place);
   }, []);
   // A header beside a program in C++ is a file of it.
   const takeFile = async (file: File) => {
@@ -244,9 +251,9 @@ function Written({ kept }: { kept: Source }) {
           key={part?.name ?? main}
           text={part?.text ?? source.text}
           language={language}
-          remarks={part ? nothing : remarks}
+          remarks={remarks}
           names={names}
-          go={part ? undefined : go}
+          go={go}
           onChange={(text) => change(part ? withFile(source, part.name, text) : { ...source, text })}
           onLeave={keep}
         />
