@@ -6,7 +6,15 @@ import "testing"
 // can be watched, and one that is not understood is told what would be right.
 func TestShould(t *testing.T) {
 	ids := demoBuilds(t)
-	b := open(t, "/builds/"+ids["tram-stop"]+"/program")
+	b := open(t, "/builds/"+ids["tram-stop"])
+	b.click("button", "Try its 5 sentences")
+	b.says("6 of 6 sentences hold") // with the one that always stands
+	b.click("link", "6 of 6 sentences hold")
+	b.see("button", "Start over")
+	b.click("link", "Program")
+	b.click("link", "6 of 6 sentences hold")
+	b.see("button", "Start over")
+	b.click("link", "Program")
 	b.says("It fits the wiring.")
 	b.click("link", "Bench")
 	b.says("6 of 6 hold")

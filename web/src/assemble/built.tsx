@@ -1,5 +1,6 @@
 import { type FormEvent, useId, useState } from "react";
 import type { AssemblyView, Difference, Edit } from "../api/client";
+import { Holds } from "../bench/holds";
 import { useSheet, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
@@ -43,6 +44,7 @@ export function Built({
             ))}
           </ul>
         )}
+        <Holds built />
         {built.toCome > 0 && (
           <p className="mt-2">
             Still to come, of legs and wires: {built.toCome}. Each step that you do is noted here too.

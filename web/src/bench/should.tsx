@@ -1,13 +1,13 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { AwayError, answer, api, type ShouldVerdict } from "../api/client";
+import type { ShouldVerdict } from "../api/client";
 import { lineWords } from "../program/files";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { inView } from "../shared/in-view";
 import { LevelMark } from "../shared/level";
-import { waitLonger } from "../shared/wait";
+import { askShould, useVerdicts } from "./holds";
 import type { Bench } from "./run";
 
 /** What the build should do, in sentences, each with whether it holds; what breaks one can be watched. */
@@ -15,23 +15,11 @@ export function Should({ run }: { run: Bench }) {
   const { view, edit } = useSheet();
   const said = view.document.should ?? [];
   const [text, setText] = useState("");
-  const ask = (sentences: string[], read = false) =>
-    answer(
-      api.POST("/api/builds/{id}/should", {
-        params: { path: { id: view.id } },
-        body: { sentences, built: run.built, read },
-      }),
-    );
-  const verdicts = useQuery({
-    queryKey: ["should", view.id, view.tag, run.built, said],
-    queryFn: () => ask(said),
-    retry: (_, error) => error instanceof AwayError,
-    retryDelay: waitLonger,
-  });
+  const verdicts = useVerdicts(run.built, true);
   // A sentence is kept when it is understood.
   const add = useMutation({
     mutationFn: async (sentence: string) => {
-      const understood = await ask([sentence], true);
+      const understood = await askShould(view.id, [sentence], run.built, true);
       const wrong = understood.verdicts[0]?.wrong;
       if (wrong) throw new Error(wrong);
       return sentence;

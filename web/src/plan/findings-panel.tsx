@@ -1,4 +1,5 @@
 import type { Finding } from "../api/client";
+import { Holds } from "../bench/holds";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
@@ -40,6 +41,7 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
         ))}
       </ul>
       <Moved />
+      <Holds />
       <div className="border-rule border-t px-4 py-2 text-faint text-small">
         {states > 0 && (
           <p>

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { answer, api, type Edit, type ProgramAnalysis, type Program as Source } from "../api/client";
+import { Holds } from "../bench/holds";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
@@ -269,7 +270,8 @@ function Written({ kept }: { kept: Source }) {
           error={told.isError ? told.error.message : undefined}
           onAgain={() => void told.refetch()}
         />
-        <div className="min-h-0 grow overflow-auto">
+        <Holds />
+        <div className="min-h-0 grow overflow-auto border-rule border-t">
           {analysis && <Messages analysis={analysis} source={source} onLine={toLine} onMend={change} />}
           {analysis && <Findings analysis={analysis} onLine={toLine} onBefore={keep} />}
           {analysis && <Pins analysis={analysis} onLine={toLine} />}
