@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"cablaggio/core/bench"
@@ -78,15 +79,17 @@ type sessions struct {
 	all map[string]*session
 }
 
-// A session is one run, and those who watch it. All of it but do and ended belongs to its loop.
+// A session is one run, and those who watch it. What stands after the blank line belongs to its loop.
 type session struct {
 	id, build string
 	do        chan func()
 	ended     chan struct{}
+	alone     atomic.Int64 // since when nobody watches, in nanoseconds; 0: somebody does
 
 	net      *wiring.Network
 	made     *program.Compiled
-	options  bench.Options // Actions are those that it began with
+	options  bench.Options  // of the run as it goes now
+	script   []bench.Action // what is to be done by itself, and not by a hand
 	live     *bench.Live
 	whole    *bench.Recording
 	watchers map[*watcher]bool
@@ -119,10 +122,11 @@ func (l *sessions) join(id, build string) *session {
 // that of [bench.NewLive].
 func (l *sessions) begin(build string, net *wiring.Network, made *program.Compiled, o bench.Options) (*session, error) {
 	s := &session{id: rand.Text(), build: build, do: make(chan func(), 16), ended: make(chan struct{}), net: net, made: made, options: o, watchers: map[*watcher]bool{}, speed: 1, left: time.After(lonely)}
+	s.alone.Store(time.Now().UnixNano())
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	if len(l.all) >= maxSessions {
-		return nil, problem(http.StatusServiceUnavailable, "As many benches run as there can be.", "close one in another window, or wait two minutes after it was closed")
+	if len(l.all) >= maxSessions && !l.makeRoom() {
+		return nil, problem(http.StatusServiceUnavailable, "As many benches run as there can be.", "close one in another window")
 	}
 	if err := s.again(0); err != nil {
 		return nil, err
@@ -141,6 +145,22 @@ func (l *sessions) begin(build string, net *wiring.Network, made *program.Compil
 		s.loop()
 	}()
 	return s, nil
+}
+
+// makeRoom ends the session that nobody has watched for longest; it reports whether there is one.
+func (l *sessions) makeRoom() bool {
+	var longest *session
+	for _, s := range l.all {
+		if since := s.alone.Load(); since != 0 && (longest == nil || since < longest.alone.Load()) {
+			longest = s
+		}
+	}
+	if longest == nil {
+		return false
+	}
+	delete(l.all, longest.id)
+	go longest.ask(func() { longest.leaving = true })
+	return true
 }
 
 // close ends all sessions.
@@ -193,6 +213,7 @@ func (s *session) loop() {
 func (s *session) watch(w *watcher) {
 	s.watchers[w] = true
 	s.left = nil
+	s.alone.Store(0)
 	s.anchor()
 	s.sendTo(w, LiveUpdate{Session: s.id, Whole: s.whole})
 }
@@ -206,6 +227,7 @@ func (s *session) unwatch(w *watcher) {
 	close(w.updates)
 	if len(s.watchers) == 0 {
 		s.left = time.After(lonely)
+		s.alone.Store(time.Now().UnixNano())
 	}
 }
 
@@ -395,7 +417,9 @@ func (s *session) wish(wish LiveWish) error {
 				return err
 			}
 		}
-		return s.with(bench.Options{Actions: wish.Actions, Lasts: liveLasts, Seed: max(1, wish.Seed), Probes: s.options.Probes}, int64(min(max(0, wish.Seconds), liveLasts.Seconds())*1e9))
+		seconds := min(max(0, wish.Seconds), liveLasts.Seconds())
+		s.script = slices.DeleteFunc(slices.Clone(wish.Actions), func(a bench.Action) bool { return a.At < seconds })
+		return s.with(bench.Options{Actions: wish.Actions, Lasts: liveLasts, Seed: max(1, wish.Seed), Probes: s.options.Probes}, int64(seconds*1e9))
 	default:
 		return problem(http.StatusUnprocessableEntity, "That is not understood.", "play, hold, step, speed, back, again, act, probe and leave are")
 	}
@@ -415,11 +439,11 @@ func (s *session) with(o bench.Options, until int64) error {
 	return err
 }
 
-// until is what hands did until a time, and what it was to be after it from the beginning.
+// until is what hands did until a time, and what the script says of what comes after it.
 func (s *session) until(at int64) []bench.Action {
 	before := func(a bench.Action) bool { return a.At*1e9 < float64(at) }
 	out := slices.DeleteFunc(s.live.Actions(), func(a bench.Action) bool { return !before(a) })
-	for _, a := range s.options.Actions {
+	for _, a := range s.script {
 		if !before(a) {
 			out = append(out, a)
 		}

@@ -127,6 +127,19 @@ func TestLive(t *testing.T) {
 	assert.Empty(t, s.sees.Actions)
 	assert.Len(t, s.row(bench.LampRow, "led1").Changes, 1)
 
+	// What was taken back does not come again.
+	s.wish(server.LiveWish{Do: "act", Action: &bench.Action{Do: bench.Press, Of: "button1"}})
+	s.until("pressed anew", func() bool { return len(s.sees.Actions) == 1 })
+	s.wish(server.LiveWish{Do: "probe"})
+	s.until("run again", func() bool { return s.last.Whole != nil })
+	s.wish(server.LiveWish{Do: "back", Seconds: 0.4})
+	s.until("back once more", func() bool { return s.last.Whole != nil })
+	s.wish(server.LiveWish{Do: "play"})
+	s.until("it plays on", func() bool { return s.sees.Ended > pressed+1 })
+	s.wish(server.LiveWish{Do: "hold"})
+	s.until("it holds", func() bool { return !s.last.Playing })
+	assert.Empty(t, s.sees.Actions)
+
 	require.NoError(t, s.conn.Close())
 	require.NoError(t, other.conn.Close())
 	back := sit(t, id, "?session="+s.id, nil)

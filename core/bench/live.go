@@ -64,6 +64,12 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 	}
 	l.staged.board.Until = time.Now().Add(MaxLasts * time.Second)
 	go func() {
+		defer close(l.reached)
+		defer func() { // it is nobody else's end
+			if what := recover(); what != nil {
+				l.err = fmt.Errorf("the run cannot go on: %v", what)
+			}
+		}()
 		if until, ok := <-l.grant; ok {
 			l.let = until
 			ending, err := l.staged.play(ctx, made)
@@ -71,7 +77,6 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 				l.over = &ending
 			}
 		}
-		close(l.reached)
 	}()
 	return l, nil
 }

@@ -24,6 +24,7 @@ import (
 //	db             the server's data; it is there whole or not at all
 //	db.making      while it is being made
 //	files          an empty folder, the only one that the server may read files from
+//	tmp            its temporary tables; a server that starts clears its folder of them, also of those of others
 //	password       of the account that serves builds
 //	root-password  of the server's root
 //	instance       a secret that our processes carry, so that we know them
@@ -41,7 +42,7 @@ const making = "db.making"
 
 // ours are the names of what is in a folder, also with an ending, and what the file
 // system itself puts there.
-var ours = []string{"db", "files", "password", "root-password", "instance", "lock", "log", "pid", "s.sock", "init.sql", "ready", "lost+found"}
+var ours = []string{"db", "files", "tmp", "password", "root-password", "instance", "lock", "log", "pid", "s.sock", "init.sql", "ready", "lost+found"}
 
 // maxSocket is how long the path of a socket may be: 107 bytes, with some room.
 const maxSocket = 100
@@ -141,8 +142,8 @@ func (f *folder) secure() error {
 	if err := os.Chmod(f.dir, 0o700); err != nil {
 		return err
 	}
-	for _, name := range []string{"db", "files"} {
-		if name == "files" {
+	for _, name := range []string{"db", "files", "tmp"} {
+		if name != "db" {
 			if err := os.MkdirAll(f.path(name), 0o700); err != nil {
 				return err
 			}
@@ -184,7 +185,7 @@ func (f folder) clearMaking() error {
 // mark lets a process be known as ours, and gives it a group of its own: Ctrl-C at the
 // terminal is for us, who stop it in order. It ends when we do, however we end.
 func (f folder) mark(cmd *exec.Cmd) {
-	cmd.Env = append(os.Environ(), f.sign())
+	cmd.Env = append(os.Environ(), f.sign(), "TMPDIR="+f.path("tmp"))
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
 }
 

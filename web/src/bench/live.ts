@@ -20,6 +20,19 @@ export interface Snapshot {
   session: string | undefined;
 }
 
+/** What is known of a run that the server has not spoken of yet. */
+export const nothing: Snapshot = {
+  recording: undefined,
+  playing: false,
+  speed: 1,
+  awaits: undefined,
+  lags: false,
+  busy: true,
+  away: false,
+  wrong: undefined,
+  session: undefined,
+};
+
 /** What a connection needs of a WebSocket. */
 export interface Line {
   send(text: string): void;
@@ -56,17 +69,7 @@ export class Live {
     private readonly around: Surroundings,
     session?: string,
   ) {
-    this.now = {
-      recording: undefined,
-      playing: false,
-      speed: 1,
-      awaits: undefined,
-      lags: false,
-      busy: true,
-      away: false,
-      wrong: undefined,
-      session,
-    };
+    this.now = { ...nothing, session };
     this.connect();
   }
 

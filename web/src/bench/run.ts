@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { BenchAction, Document, LiveRow, Recording } from "../api/client";
-import { type Line, Live, type Snapshot } from "./live";
+import { type Line, Live, nothing, type Snapshot } from "./live";
 
 export interface Bench extends Snapshot {
   /** The time that is shown, in seconds: a little behind what is known, so that it goes smoothly. */
@@ -31,18 +31,6 @@ export interface Bench extends Snapshot {
   /** The same, of a script: an action a line. */
   replayScript: (script: string) => void;
 }
-
-const nothing: Snapshot = {
-  recording: undefined,
-  playing: false,
-  speed: 1,
-  awaits: undefined,
-  lags: false,
-  busy: true,
-  away: false,
-  wrong: undefined,
-  session: undefined,
-};
 
 /** Stands for no program at all. */
 export const none = "-";
