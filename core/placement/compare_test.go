@@ -200,7 +200,7 @@ func unchanged(b *bench, x *build.Built) bool {
 
 // Every mistake that changes a net is told, and none that does not is.
 func TestMutatedPlacementsAreTold(t *testing.T) {
-	each := 6
+	each := 4
 	if testkit.Wide() {
 		each = 12
 	}
@@ -212,7 +212,7 @@ func TestMutatedPlacementsAreTold(t *testing.T) {
 	builds := ready.Builds(t, lib)
 	for _, name := range slices.Sorted(maps.Keys(builds)) {
 		doc := builds[name]
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		b := &bench{doc, p, p.Table(lib, doc), rand.New(rand.NewPCG(1, uint64(len(name))))}
 		require.Empty(t, placement.Compare(lib, doc, p, p.Built()), name)

@@ -334,3 +334,44 @@ func TestARowOfLamps(t *testing.T) {
 		assert.Equal(t, rows[1]-rows[0], rows[i+2]-rows[i+1], "%v", rows)
 	}
 }
+
+// Where a line of all that is alike finds no room, each finds its own, as on a half breadboard that
+// a dozen lamps fill; and what the builder has put somewhere stays there, and is no part of a line.
+func TestALineThatFindsNoRoom(t *testing.T) {
+	edits := []plan.Edit{{Op: plan.Breadboards, Text: "half"}}
+	for range 13 {
+		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+	}
+	doc, _, err := plan.Apply(lib, build.New("many", "large-5v"), edits)
+	require.NoError(t, err)
+	p := sound(t, doc)
+	assert.Equal(t, []string{"half"}, p.Breadboards)
+
+	doc, _, err = plan.Apply(lib, build.New("fixed", "classic-5v"), []plan.Edit{
+		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"},
+		{Op: plan.Fix, Terminal: "led2.anode", Text: "h28"},
+	})
+	require.NoError(t, err)
+	p = sound(t, doc)
+	at, _ := p.Seat("led2").Hole("anode")
+	assert.Equal(t, "h28", at.String())
+	first, _ := p.Seat("led1").Hole("anode")
+	third, _ := p.Seat("led3").Hole("anode")
+	assert.Equal(t, first.Column, third.Column, "the others are still alike")
+}
+
+// Buttons lie in a line as well, and so does what hangs on a chip, by the chip that it hangs on.
+func TestOtherPartsInALine(t *testing.T) {
+	doc, _, err := plan.Apply(lib, build.New("buttons", "classic-5v"), []plan.Edit{
+		{Op: plan.Add, Kind: "button", Pin: "D2"}, {Op: plan.Add, Kind: "button", Pin: "D4"}, {Op: plan.Add, Kind: "button", Pin: "D7"}, {Op: plan.Add, Kind: "button", Pin: "D8"},
+	})
+	require.NoError(t, err)
+	p := sound(t, doc)
+	var rows []int
+	for _, id := range []string{"button1", "button2", "button3", "button4"} {
+		rows = append(rows, p.Seat(id).Legs[0].Hole.Row)
+	}
+	for i := range rows[2:] {
+		assert.Equal(t, rows[1]-rows[0], rows[i+2]-rows[i+1], "%v", rows)
+	}
+}

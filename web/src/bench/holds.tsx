@@ -21,6 +21,7 @@ export function useVerdicts(built: boolean, enabled: boolean) {
     queryKey: ["should", view.id, view.tag, built, said],
     queryFn: () => askShould(view.id, said, built),
     enabled,
+    staleTime: Number.POSITIVE_INFINITY, // the tag names the state that they are of
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
   });
