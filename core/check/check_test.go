@@ -52,6 +52,7 @@ func edited(t *testing.T, board string, edits ...plan.Edit) *build.Document {
 // The corpus: testdata/rules/RULE/raises-*.json must raise the rule,
 // spares-*.json are near misses that must not.
 func TestRules(t *testing.T) {
+	testkit.Slow(t)
 	files, err := filepath.Glob("testdata/rules/*/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, files)

@@ -10,12 +10,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/check"
+	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )
 
 // No document that is valid makes the check panic, and its answer can be
 // written as JSON, which has no infinities.
 func FuzzCheck(f *testing.F) {
+	testkit.Slow(f)
 	files, err := filepath.Glob("testdata/rules/*/raises-*.json")
 	require.NoError(f, err)
 	for _, file := range files {

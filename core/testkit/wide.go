@@ -19,7 +19,7 @@ func Few(few, wide int) int {
 
 // Slow skips a test that only searches, where tests are short: beside the race
 // detector, which slows it down tenfold. It runs without.
-func Slow(t *testing.T) {
+func Slow(t testing.TB) {
 	t.Helper()
 	if testing.Short() && !Wide() {
 		t.Skip("it searches, and tests are to be short")

@@ -11,6 +11,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
+	"cablaggio/core/testkit"
 	"cablaggio/core/wiring"
 )
 
@@ -37,6 +38,7 @@ func TestTurns(t *testing.T) {
 // A key at each crossing; of a row that is driven low one at a time a pressed key
 // pulls its column low, and no other column.
 func TestAKeypadReadsItsKeys(t *testing.T) {
+	testkit.Slow(t)
 	for _, hookup := range []string{"rows-driven", "rows-driven-diodes"} {
 		n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "keypad-4x3", Hookup: hookup})
 		var rows []string
