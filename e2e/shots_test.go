@@ -131,7 +131,11 @@ func TestScreenshots(t *testing.T) {
 	b.click("button", "Look at it as if all were done")
 	b.says("As planned")
 	anode, _ := r.Placement.Seat("led3").Hole("anode")
-	b.fill("or type: part, leg, hole", fmt.Sprintf("sign lamp short leg i%d", anode.Row))
+	column := "b"
+	if anode.Column.Right() {
+		column = "i"
+	}
+	b.fill("or type: part, leg, hole", fmt.Sprintf("sign lamp short leg %s%d", column, anode.Row))
 	b.says("it is bridged")
 	b.choose("Leg", "sign lamp, anode, long leg")
 	b.see("button", "sign lamp is turned round")
