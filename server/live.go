@@ -362,7 +362,7 @@ func (s *session) fulfil(w *watcher, wish LiveWish) {
 	words := sentence(err.Error())
 	var refused *Problem
 	if errors.As(err, &refused) {
-		words = refused.Title + " " + sentence(refused.Detail)
+		words = refused.words()
 	}
 	s.sendTo(w, LiveUpdate{Problem: words})
 }

@@ -30,7 +30,7 @@ func (s *server) watchBench(c fiber.Ctx) error {
 		if refused != nil {
 			p := explain(refused)
 			_ = conn.SetWriteDeadline(time.Now().Add(writeTime))
-			_ = conn.WriteJSON(LiveUpdate{Refused: true, Problem: p.Title + " " + sentence(p.Detail)})
+			_ = conn.WriteJSON(LiveUpdate{Refused: true, Problem: p.words()})
 			return
 		}
 		talk(conn, run)

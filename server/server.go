@@ -188,6 +188,11 @@ func problem(status int, title, detail string) *Problem {
 	return &Problem{Type: "about:blank", Title: title, Status: status, Detail: detail}
 }
 
+// words are a problem in one or two sentences.
+func (p *Problem) words() string {
+	return strings.TrimSpace(p.Title + " " + sentence(strings.TrimSuffix(p.Detail, ".")))
+}
+
 func (p *Problem) Error() string { return fmt.Sprintf("%d %s %s", p.Status, p.Title, p.Detail) }
 
 // fail turns any error into a problem.

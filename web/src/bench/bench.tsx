@@ -132,7 +132,7 @@ function Programs({ run }: { run: Run }) {
   const others = (builds.data?.builds ?? []).filter((b) => b.id !== view.id);
   if (others.length === 0) return null;
   return (
-    <div className="w-28">
+    <div className="w-32">
       <Choice label="Program" hidden value={run.program} onChange={run.setProgram}>
         <option value="">its program</option>
         <option value={none}>no program</option>
