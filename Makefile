@@ -64,7 +64,7 @@ test: ## everything: format, lint, types, core, store, server, browser
 	@echo "2 of 5  format, lint and types"
 	@$(MAKE) --silent --no-print-directory check
 	@echo "3 of 5  the core, beside ngspice, brute force and published tables"
-	@go test -vet=off $(RAPID) -rapid.checks=30
+	@go test -vet=off $(RAPID) -rapid.checks=40
 	@go test -vet=off $(filter-out $(RAPID),$(CORE))
 	@echo "4 of 5  what runs side by side, with the race detector; the store in MariaDB"
 	@go test -vet=off -race -short $(SIDE)

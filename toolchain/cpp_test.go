@@ -546,5 +546,4 @@ func TestMessagesNameTheirFile(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, got.Messages)
 	assert.Equal(t, `line 2 of lamp.h: "digitalwrite" is not known. Is "digitalWrite" meant? Capitals count.`, got.Messages[0].String())
-	assert.Equal(t, "Line 2 of lamp.h pauses, and line 3 of spare.h; line 4.", p.Lines("Line 200002 pauses, and line 100003; line 4."))
 }

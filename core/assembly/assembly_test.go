@@ -221,7 +221,7 @@ func TestAnythingMayBeNoted(t *testing.T) {
 	memory := assembly.NewMemory(check.NewMemory())
 	rapid.Check(t, func(t *rapid.T) {
 		doc := build.New("t", rapid.SampledFrom([]string{"classic-5v", "compact-5v", "wireless-3v3"}).Draw(t, "board"))
-		for _, kind := range rapid.SliceOfN(rapid.SampledFrom([]string{"led", "button", "potentiometer", "shift-register", "float-contact", "led-rgb-anode"}), 1, 3).Draw(t, "kinds") {
+		for _, kind := range rapid.SliceOfN(rapid.SampledFrom([]string{"led", "button", "potentiometer", "shift-register", "float-contact", "led-rgb-anode"}), 1, 4).Draw(t, "kinds") {
 			if next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: kind}}); err == nil {
 				doc = next
 			}
@@ -238,7 +238,7 @@ func TestAnythingMayBeNoted(t *testing.T) {
 			kind, _ := lib.Catalogue.Kind(q.Kind)
 			return build.Of(q.ID, rapid.SampledFrom(kind.Terminals).Draw(t, "leg").ID)
 		}
-		for range rapid.IntRange(1, 7).Draw(t, "edits") {
+		for range rapid.IntRange(1, 10).Draw(t, "edits") {
 			e := rapid.SampledFrom([]plan.Edit{
 				{Op: plan.AsBuilt}, {Op: plan.AsBuilt, Text: plan.Forget}, {Op: plan.BuiltLeg}, {Op: plan.BuiltLeg, Text: "-"}, {Op: plan.WireIn}, {Op: plan.Fix}, {Op: plan.Fix, Text: "-"},
 				{Op: plan.Breadboards, Text: "mini"}, {Op: plan.Breadboards, Text: "full-broken half", With: plan.Beside}, {Op: plan.Breadboards}, {Op: plan.Remove},

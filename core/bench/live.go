@@ -42,8 +42,8 @@ type told struct {
 	line          int // of the program, where it waits at a step
 }
 
-// NewLive puts a run in its place; nothing has happened yet. The context ends it. Errors are
-// those of [Run].
+// NewLive puts a run in its place; nothing has happened yet. [Live.Close] must be called to end it.
+// The context is the program's. Errors are those of [Run].
 func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o Options) (*Live, error) {
 	if err := Check(net, o.Actions); err != nil {
 		return nil, err

@@ -309,7 +309,7 @@ func (w *writer) looks(a *rig.Actor, begin, end int64) string {
 		}
 		return fmt.Sprintf("blinks at %.3g Hz", hertz)
 	case total > 0 && lit > (1-hardly)*total:
-		return fmt.Sprintf("lit, at %.0f %%", w.lightness(a, mean))
+		return fmt.Sprintf("lit, at %.0f %%", l)
 	case lit > hardly*total:
 		return fmt.Sprintf("lit for %.0f %% of the time", 100*lit/total)
 	case lit > 0:

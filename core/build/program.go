@@ -4,9 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 )
@@ -71,19 +69,6 @@ func (p *Program) Line(n int) string {
 		return fmt.Sprintf("line %d of %s", n%LineStep, p.Files[i].Name)
 	}
 	return fmt.Sprintf("line %d", n)
-}
-
-var lineInWords = regexp.MustCompile(`\b([Ll])ine (\d{6,})\b`)
-
-// Lines puts such numbers into words, in a text that speaks of lines.
-func (p *Program) Lines(text string) string {
-	return lineInWords.ReplaceAllStringFunc(text, func(said string) string {
-		n, err := strconv.Atoi(said[len("line "):])
-		if err != nil {
-			return said
-		}
-		return said[:1] + p.Line(n)[1:]
-	})
 }
 
 // A ProgramFile is one more file of a program.

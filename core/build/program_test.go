@@ -97,3 +97,14 @@ func TestLanguages(t *testing.T) {
 	}
 	assert.Len(t, names, len(build.Languages))
 }
+
+// One number says the file and the line; a program that has no such file takes it as it is.
+func TestLinesInWords(t *testing.T) {
+	p := &build.Program{Language: build.CPP, Files: []build.ProgramFile{{Name: "lamp.h"}, {Name: "show.cpp"}}}
+	for n, words := range map[int]string{
+		1: "line 1", 99999: "line 99999", build.LineStep + 7: "line 7 of lamp.h", 2*build.LineStep + 40: "line 40 of show.cpp", 3*build.LineStep + 1: "line 300001",
+	} {
+		assert.Equal(t, words, p.Line(n))
+	}
+	assert.Equal(t, "line 5", (*build.Program)(nil).Line(5))
+}

@@ -341,9 +341,7 @@ func TestTheWorstOfManyStates(t *testing.T) {
 // A heap of parts in one piece is searched at its extremes, says so, and stays
 // affordable.
 func TestAHeapOfParts(t *testing.T) {
-	if !testkit.Wide() {
-		t.Skip("it takes long; make test-wide looks at it")
-	}
+	testkit.Slow(t)
 	n := 50
 	a := analyse(t, sharing(t, n))
 	assert.False(t, a.Exhaustive)

@@ -20,10 +20,7 @@ import (
 // taking the first fix of the first finding again and again comes to an end.
 func TestFixingComesToAnEnd(t *testing.T) {
 	testkit.Slow(t)
-	builds, most := 30, 25
-	if testkit.Wide() {
-		builds = 60
-	}
+	const builds, most = 60, 25
 	m := check.NewMemory()
 	var begun []*build.Document
 	for _, s := range starts.All() {

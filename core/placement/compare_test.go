@@ -7,7 +7,6 @@ import (
 	"slices"
 	"testing"
 
-	"cablaggio/core/testkit"
 	"cablaggio/core/testkit/ready"
 
 	"github.com/stretchr/testify/assert"
@@ -200,10 +199,7 @@ func unchanged(b *bench, x *build.Built) bool {
 
 // Every mistake that changes a net is told, and none that does not is.
 func TestMutatedPlacementsAreTold(t *testing.T) {
-	each := 4
-	if testkit.Wide() {
-		each = 12
-	}
+	each := 12
 	if testing.Short() {
 		each = 2
 	}

@@ -139,15 +139,24 @@ const around = 1.5
 // wire joins two stops by the shortest way that crosses few others, and few bodies.
 func (s *state) wire(net int, a, b stop) {
 	best, least := build.Wire{}, math.Inf(1)
+	type end struct {
+		breadboard.End
+		at breadboard.Point
+	}
+	var room [16]end
+	far := room[:0]
+	for _, to := range b.ends {
+		if s.freeEnd(to) {
+			far = append(far, end{to, s.table.At(to)})
+		}
+	}
 	for _, from := range a.ends {
 		if !s.freeEnd(from) {
 			continue
 		}
-		for _, to := range b.ends {
-			if !s.freeEnd(to) {
-				continue
-			}
-			l := line{s.table.At(from), s.table.At(to)}
+		at := s.table.At(from)
+		for _, to := range far {
+			l := line{at, to.at}
 			cost := l.length()
 			if cost >= least {
 				continue
@@ -156,7 +165,7 @@ func (s *state) wire(net int, a, b stop) {
 				continue
 			}
 			if cost += around * float64(s.covers(l)); cost < least {
-				best, least = build.Wire{From: from, To: to}, cost
+				best, least = build.Wire{From: from, To: to.End}, cost
 			}
 		}
 	}

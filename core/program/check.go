@@ -54,10 +54,6 @@ func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Docum
 	}
 	f := newFacts(lib, doc, net, o, made)
 	a.Findings = append(a.Findings, f.find()...)
-	for i := range a.Findings {
-		x := &a.Findings[i]
-		x.Title, x.Why = doc.Program.Lines(x.Title), doc.Program.Lines(x.Why)
-	}
 	for _, x := range a.Findings {
 		switch x.Level {
 		case check.Stop:

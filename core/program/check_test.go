@@ -255,3 +255,16 @@ func TestRecognise(t *testing.T) {
 	}
 	assert.Equal(t, build.CPP, build.Recognise("", "void setup() {}\nvoid loop() {}\n"))
 }
+
+// What is found in a file beside the main one is told with that file, and its line.
+func TestFindingsNameTheirFile(t *testing.T) {
+	doc := build.New("files", "classic-5v")
+	doc.Program = &build.Program{Language: build.CPP, Text: "#include \"wait.h\"\nvoid setup() {}\nvoid loop() { rest(); }\n", Files: []build.ProgramFile{{Name: "spare.h", Text: "\n"}, {Name: "wait.h", Text: "\ninline void rest() {\n  digitalWrite(LED_BUILTIN, HIGH); delay(60UL * 60 * 1000);\n}\n"}}}
+	a, err := program.Check(t.Context(), compiler, lib, doc, known)
+	require.NoError(t, err)
+	require.True(t, a.Compiles, "%v", a.Messages)
+	i := slices.IndexFunc(a.Findings, func(x check.Finding) bool { return x.Rule == "program-pause" })
+	require.GreaterOrEqual(t, i, 0, "%v", a.Findings)
+	assert.Contains(t, a.Findings[i].Title, "Line 3 of wait.h pauses for")
+	assert.Equal(t, 2*build.LineStep+3, a.Findings[i].Line)
+}

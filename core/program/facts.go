@@ -197,6 +197,9 @@ func (f *facts) about(x check.Finding, pins ...int) check.Finding {
 	return x
 }
 
+// at says in words which line of the program a number stands for.
+func (f *facts) at(n int) string { return f.doc.Program.Line(n) }
+
 // line is a line of the main file.
 func (f *facts) line(n int) string {
 	if n < 1 || n > len(f.lines) {

@@ -3,6 +3,7 @@ package program
 import (
 	"fmt"
 	"regexp"
+	"strconv"
 	"strings"
 
 	"cablaggio/core/board"
@@ -87,9 +88,9 @@ func rewritten(edits []plan.Edit) string {
 	if len(edits) == 1 {
 		return fmt.Sprintf("Change line %d to: %s", edits[0].Count, strings.TrimSpace(edits[0].Text))
 	}
-	var lines []int
+	var lines []string
 	for _, e := range edits {
-		lines = append(lines, e.Count)
+		lines = append(lines, strconv.Itoa(e.Count))
 	}
 	return "Change lines " + list(lines, 8)
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/rig"
 	"cablaggio/core/wiring"
@@ -40,7 +41,7 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 		}
 		pause := ""
 		if l := max(f.o.alone.longest, r.longest); l > 50*ms {
-			pause = fmt.Sprintf(" Line %d pauses for %s, and meanwhile nothing is read.", max(f.o.alone.longestLine, r.longestLine), seconds(l))
+			pause = fmt.Sprintf(" %s pauses for %s, and meanwhile nothing is read.", build.Capital(f.at(int(max(f.o.alone.longestLine, r.longestLine)))), seconds(l))
 		}
 		switch {
 		case missed:
@@ -72,7 +73,7 @@ func (f *facts) lagging() (out []check.Finding) {
 			}
 			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.Part.ID}, State: r.name, Line: int(r.longestLine)}
 			x.Title = fmt.Sprintf("%s follows %s only every %s.", a.Name, c.Name, seconds(r.longest))
-			x.Why = fmt.Sprintf("Line %d pauses for so long, and meanwhile nothing is read. Pause for some 10 ms instead.", r.longestLine)
+			x.Why = fmt.Sprintf("%s pauses for so long, and meanwhile nothing is read. Pause for some 10 ms instead.", build.Capital(f.at(int(r.longestLine))))
 			out = append(out, x)
 			break
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
 )
@@ -26,7 +27,7 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 			x := check.Finding{Level: check.Care, Line: e.Line, State: r.about()}
 			switch {
 			case e.Kind == machine.Wrapped:
-				x.Title = fmt.Sprintf("In line %d a number of %.0f becomes %.0f.", e.Line, e.Value, e.Max)
+				x.Title = fmt.Sprintf("In %s a number of %.0f becomes %.0f.", f.at(e.Line), e.Value, e.Max)
 				x.Why = fmt.Sprintf("An int of this board has %d bits: it goes from −32768 to 32767, and what is more begins again from below. Write 1000L or (long) before it multiplies, or use long.", bits)
 			case e.Kind != machine.Wronged:
 				continue
@@ -35,28 +36,28 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 				continue
 			case e.Text == "division":
 				x.Level = check.Stop
-				x.Title = fmt.Sprintf("Line %d divides by zero.", e.Line)
+				x.Title = fmt.Sprintf("%s divides by zero.", build.Capital(f.at(e.Line)))
 				x.Why = "What comes out means nothing. Ask first whether the divisor is zero."
 			case e.Text == "bounds":
 				x.Level = check.Stop
-				x.Title = fmt.Sprintf("Line %d reaches for place %.0f of a list that is shorter.", e.Line, e.Value)
+				x.Title = fmt.Sprintf("%s reaches for place %.0f of a list that is shorter.", build.Capital(f.at(e.Line)), e.Value)
 				x.Why = "A list of three has the places 0, 1 and 2. What lies behind is something else of the program, and is read or overwritten."
 			case e.Text == "null":
 				x.Level = check.Stop
-				x.Title = fmt.Sprintf("Line %d follows a pointer that leads nowhere.", e.Line)
+				x.Title = fmt.Sprintf("%s follows a pointer that leads nowhere.", build.Capital(f.at(e.Line)))
 				x.Why = crashes["null"][1]
 			case e.Text == "conversion":
-				x.Title = fmt.Sprintf("In line %d a number is too large for the variable that takes it.", e.Line)
+				x.Title = fmt.Sprintf("In %s a number is too large for the variable that takes it.", f.at(e.Line))
 				x.Why = "A byte goes from 0 to 255, an int of 16 bits to 32767. What is more begins again from below."
 			case e.Text == "overflow":
-				x.Title = fmt.Sprintf("In line %d a number grows beyond what it can hold.", e.Line)
+				x.Title = fmt.Sprintf("In %s a number grows beyond what it can hold.", f.at(e.Line))
 				x.Why = "It begins again from below, with the other sign. Use a larger type."
 			case e.Text == "shift":
-				x.Title = fmt.Sprintf("Line %d shifts by more bits than there are.", e.Line)
+				x.Title = fmt.Sprintf("%s shifts by more bits than there are.", build.Capital(f.at(e.Line)))
 				x.Why = "What comes out differs from board to board."
 			case e.Text == "return":
 				x.Level = check.Stop
-				x.Title = fmt.Sprintf("The function of line %d promises a result, and ends without one.", e.Line)
+				x.Title = fmt.Sprintf("The function of %s promises a result, and ends without one.", f.at(e.Line))
 				x.Why = "What it gives back is chance."
 			case e.Text == "map":
 				x.Title = "A range that map works from is nothing wide."

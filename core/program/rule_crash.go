@@ -49,7 +49,7 @@ var crash = rule{"crash", func(f *facts) []check.Finding {
 		}
 		where := ""
 		if e.Line > 0 {
-			where = fmt.Sprintf(" in line %d", e.Line)
+			where = " in " + f.at(e.Line)
 		}
 		x.Title = fmt.Sprintf("The program breaks off%s after %s: %s.", where, seconds(e.At), strings.TrimSuffix(Broke(e.What), "."))
 		x.Why = words[1]

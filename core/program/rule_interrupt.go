@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
 )
@@ -23,7 +24,7 @@ var handlers = rule{"interrupt", func(f *facts) []check.Finding {
 	add := func(line int, what, why string) {
 		if !told[line] {
 			told[line] = true
-			out = append(out, check.Finding{Level: check.Care, Line: line, Title: fmt.Sprintf("Line %d %s in a function that handles an interrupt.", line, what), Why: why})
+			out = append(out, check.Finding{Level: check.Care, Line: line, Title: fmt.Sprintf("%s %s in a function that handles an interrupt.", build.Capital(f.at(line)), what), Why: why})
 		}
 	}
 	for _, r := range f.o.all() {

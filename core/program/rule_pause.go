@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 )
 
@@ -21,7 +22,7 @@ var pause = rule{"pause", func(f *facts) []check.Finding {
 		told[r.longestLine] = true
 		out = append(out, check.Finding{
 			Level: check.Stop, Line: int(r.longestLine), State: r.about(),
-			Title: fmt.Sprintf("Line %d pauses for %s.", r.longestLine, long(r.longest)),
+			Title: fmt.Sprintf("%s pauses for %s.", build.Capital(f.at(int(r.longestLine))), long(r.longest)),
 			Why:   "Nothing that comes after it is ever seen. Pauses of delay are in milliseconds, and a negative one is a very long one.",
 		})
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/rig"
 )
@@ -35,7 +36,7 @@ var pulsesLost = rule{"pulses", func(f *facts) []check.Finding {
 				x.Why = "The next comes before the function of the last is done, or while interrupts are held back. Count only, and do the rest in loop."
 			case q.attachLine == 0 && float64(r.longest) > period/2:
 				x.Title = fmt.Sprintf("The program looks at %s too seldom for %.3g pulses a second.", c.Name, rate)
-				x.Why = fmt.Sprintf("Line %d pauses for %s; a pulse lasts %s. Use an interrupt, or do not pause.", r.longestLine, seconds(r.longest), seconds(int64(period/2)))
+				x.Why = fmt.Sprintf("%s pauses for %s; a pulse lasts %s. Use an interrupt, or do not pause.", build.Capital(f.at(int(r.longestLine))), seconds(r.longest), seconds(int64(period/2)))
 			default:
 				continue
 			}

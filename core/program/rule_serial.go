@@ -29,7 +29,7 @@ var serial = rule{"serial", func(f *facts) []check.Finding {
 		for _, p := range r.prints {
 			if p.rate == 0 && len(out) == 0 {
 				x := check.Finding{Level: check.Care, Line: p.line}
-				x.Title = fmt.Sprintf("Line %d prints, but the serial link is not open.", p.line)
+				x.Title = build.Capital(f.at(p.line)) + " prints, but the serial link is not open."
 				x.Why = "Nothing arrives. It is opened in setup, with the rate that the computer listens at."
 				if line, indent := f.setupOf(); line > 0 && began == 0 {
 					x.Fixes = f.rewrite("Open it at 9600", line, f.line(line)+"\n"+indent+"Serial.begin(9600);")

@@ -1,8 +1,8 @@
 package program
 
 import (
-	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/check"
 	"cablaggio/core/machine"
@@ -25,9 +25,13 @@ var unreached = rule{"unreached", func(f *facts) []check.Finding {
 	if len(lines) == 0 {
 		return nil
 	}
+	words := []string{f.at(lines[0])}
+	for _, n := range lines[1:] {
+		words = append(words, strings.TrimPrefix(f.at(n), "line "))
+	}
 	return []check.Finding{{
 		Level: check.Note, Line: lines[0],
-		Title: fmt.Sprintf("Nothing that was tried led to line %s.", list(lines, 5)),
+		Title: "Nothing that was tried led to " + list(words, 5) + ".",
 		Why:   "Each contact was pressed, each knob turned and each key tried. Either something else has to happen first, or the program never gets there.",
 	}}
 }}

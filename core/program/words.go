@@ -17,16 +17,12 @@ func seconds(ns int64) string {
 	return fmt.Sprintf("%.3g s", float64(ns)/1e9)
 }
 
-// list writes numbers, no more than so many.
-func list(lines []int, most int) string {
-	var out []string
-	for i, n := range lines {
-		if i == most {
-			return strings.Join(out, ", ") + fmt.Sprintf(" and %d more", len(lines)-most)
-		}
-		out = append(out, fmt.Sprint(n))
+// list writes items, no more than so many.
+func list(items []string, most int) string {
+	if more := len(items) - most; more > 0 {
+		return strings.Join(items[:most], ", ") + fmt.Sprintf(" and %d more", more)
 	}
-	return strings.Join(out, ", ")
+	return strings.Join(items, ", ")
 }
 
 var hyphen = regexp.MustCompile(`(^|[\s(])-(\d)`)

@@ -76,6 +76,7 @@ type pattern struct {
 	alike     [][]int           // classes of choices that are alike; nil: not yet known
 	exchanges map[[2]int]*moves
 	swaps     map[[2]int]*swap
+	courses   courses
 	searched  bool // the states were too many for somebody
 	tried     int  // states, for the subject that is searched for
 }

@@ -136,7 +136,7 @@ func (p *pattern) sorted(s State) (State, *moves) {
 			if a, b := p.controlOf(class[i]), p.controlOf(class[least]); s[a] != s[b] {
 				s[a], s[b] = s[b], s[a]
 				if as == nil {
-					as = newCourse(len(p.circuit.Elements), p.circuit.Nodes())
+					as = p.courses.begin(len(p.circuit.Elements), p.circuit.Nodes())
 				}
 				as.then(p.swapOf(class[i], class[least]))
 			}
@@ -145,7 +145,7 @@ func (p *pattern) sorted(s State) (State, *moves) {
 	if as == nil {
 		return s, nil
 	}
-	return s, &moves{short(as.elements.to), short(as.nodes.to)}
+	return s, &moves{as.elements.to, as.nodes.to}
 }
 
 func short(to []int) []uint16 {
@@ -160,17 +160,17 @@ func short(to []int) []uint16 {
 }
 
 // A swap is an exchange of two choices by what it moves alone: from where to where.
-type swap struct{ elements, nodes [][2]int }
+type swap struct{ elements, nodes [][2]uint16 }
 
 func (p *pattern) swapOf(a, b int) *swap {
 	key := [2]int{min(a, b), max(a, b)}
 	if s, ok := p.swaps[key]; ok {
 		return s
 	}
-	moved := func(to []uint16) (out [][2]int) {
+	moved := func(to []uint16) (out [][2]uint16) {
 		for i, x := range to {
 			if int(x) != i {
-				out = append(out, [2]int{i, int(x)})
+				out = append(out, [2]uint16{uint16(i), x})
 			}
 		}
 		return out
@@ -186,18 +186,26 @@ func (p *pattern) swapOf(a, b int) *swap {
 type course struct{ elements, nodes track }
 
 // A track says where each thing has gone, and what stands where.
-type track struct{ to, from []int }
+type track struct{ to, from []uint16 }
 
-func newCourse(elements, nodes int) *course {
-	return &course{newTrack(elements), newTrack(nodes)}
+// Courses are begun thousands of times, so all but where things have gone is used again.
+type courses struct {
+	course
+	stays []uint16 // each thing at its own place
 }
 
-func newTrack(n int) track {
-	t := track{make([]int, n), make([]int, n)}
-	for i := range n {
-		t.to[i], t.from[i] = i, i
+// begin returns a course in which everything is where it was; the one before is over.
+func (c *courses) begin(elements, nodes int) *course {
+	for i := len(c.stays); i < max(elements, nodes); i++ {
+		c.stays = append(c.stays, uint16(i))
 	}
-	return t
+	c.elements.begin(c.stays[:elements])
+	c.nodes.begin(c.stays[:nodes])
+	return &c.course
+}
+
+func (t *track) begin(stays []uint16) {
+	t.to, t.from = slices.Clone(stays), append(t.from[:0], stays...)
 }
 
 func (c *course) then(s *swap) {
@@ -207,13 +215,14 @@ func (c *course) then(s *swap) {
 
 // then moves what stands at the one place of each pair to the other. The places that
 // things go to are those that others leave.
-func (t track) then(pairs [][2]int) {
+func (t track) then(pairs [][2]uint16) {
 	for _, p := range pairs {
 		t.to[t.from[p[0]]] = p[1]
 	}
-	was := make([]int, len(pairs))
-	for k, p := range pairs {
-		was[k] = t.from[p[0]]
+	var few [16]uint16
+	was := few[:0]
+	for _, p := range pairs {
+		was = append(was, t.from[p[0]])
 	}
 	for k, p := range pairs {
 		t.from[p[1]] = was[k]

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import type { Problem, Recording } from "../api/client";
+import { FileInput } from "../shared/file-button";
 import { Menu, MenuItem } from "../shared/menu";
 import { type Bench, none } from "./run";
 
@@ -59,17 +60,11 @@ export function RunFiles({ id, run, recording }: { id: string; run: Bench; recor
           in another window, as it goes
         </MenuItem>
       </Menu>
-      <input
-        ref={input}
-        type="file"
+      <FileInput
+        input={input}
+        spoken="A recording or a script"
         accept=".json,.txt,application/json,text/plain"
-        aria-label="A recording or a script"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) void take(file);
-        }}
+        onFile={(file) => void take(file)}
       />
       {failed && (
         <p role="alert" className="w-full">

@@ -2,6 +2,7 @@ import { CircleHelp, Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { FileInput } from "../shared/file-button";
 import { useKeys } from "../shared/keys";
 import { Menu, MenuGroup, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
@@ -130,17 +131,7 @@ function Files({ show }: { show: (what: Shown) => void }) {
           <MenuItem onSelect={() => show("shopping")}>shopping list…</MenuItem>
         </MenuGroup>
       </Menu>
-      <input
-        ref={input}
-        type="file"
-        accept=".csv,text/csv"
-        aria-label="A pin table as a file"
-        className="hidden"
-        onChange={(event) => {
-          setFile(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
+      <FileInput input={input} spoken="A pin table as a file" accept=".csv,text/csv" onFile={setFile} />
       <PinsIn file={file} onDone={() => setFile(undefined)} />
     </>
   );

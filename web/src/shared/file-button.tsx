@@ -1,5 +1,34 @@
-import { useRef } from "react";
+import { type RefObject, useRef } from "react";
 import { Button } from "./controls";
+
+/** The browser's own dialog for a file, opened by a click on what the ref leads to. The same file may be given again. */
+export function FileInput({
+  input,
+  spoken,
+  accept,
+  onFile,
+}: {
+  input: RefObject<HTMLInputElement | null>;
+  /** What a screen reader calls the file. */
+  spoken: string;
+  accept: string;
+  onFile: (file: File) => void;
+}) {
+  return (
+    <input
+      ref={input}
+      type="file"
+      accept={accept}
+      aria-label={spoken}
+      className="hidden"
+      onChange={(event) => {
+        const file = event.target.files?.[0];
+        event.target.value = "";
+        if (file) onFile(file);
+      }}
+    />
+  );
+}
 
 /** A button that asks for a file and gives it to whoever wants it. */
 export function FileButton({
@@ -18,18 +47,7 @@ export function FileButton({
   return (
     <>
       <Button onClick={() => input.current?.click()}>{words}</Button>
-      <input
-        ref={input}
-        type="file"
-        accept={accept}
-        aria-label={spoken}
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) onFile(file);
-        }}
-      />
+      <FileInput input={input} spoken={spoken} accept={accept} onFile={onFile} />
     </>
   );
 }
