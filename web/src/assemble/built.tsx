@@ -44,7 +44,9 @@ export function Built({
             ))}
           </ul>
         )}
-        <Holds built />
+        <div className="-mx-4 mt-3">
+          <Holds built />
+        </div>
         {built.toCome > 0 && (
           <p className="mt-2">
             Still to come, of legs and wires: {built.toCome}. Each step that you do is noted here too.

@@ -51,7 +51,7 @@ export function Holds({ built = false }: { built?: boolean }) {
         <>
           <Button
             look="quiet"
-            className="min-h-0! px-0 py-1 underline"
+            className="min-h-0! px-0! py-1 underline"
             onClick={() => void verdicts.refetch()}
           >
             Try {sentences}
