@@ -17,6 +17,9 @@ import (
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
+	"cablaggio/core/drawer"
+	"cablaggio/core/plan"
+	"cablaggio/core/shopping"
 	"cablaggio/store"
 )
 
@@ -26,6 +29,7 @@ import (
 //	log.json         its log, in the open format of logs
 //	pictures/12.jpg  the pictures of the log, by their entries
 //	board.json       its board, when that is one of the builder's own
+//	drawer.json      what the drawer has of its parts
 const (
 	maxArchive  = 64 << 20 // bytes that come in
 	maxUnpacked = 96 << 20 // and what they may unpack to, together
@@ -62,6 +66,13 @@ func (s *server) exportArchive(c fiber.Ctx) error {
 	add("log.json", func(w io.Writer) error { return writeJSON(w, LogFile{Format: logFormat, Title: b.Title, Entries: log}) })
 	if p, ok := lib.Board(doc.Board); ok && !s.shipped(p.ID) {
 		add("board.json", func(w io.Writer) error { return writeJSON(w, p) })
+	}
+	items, err := s.Store.Drawer(ctx)
+	if err != nil {
+		return err
+	}
+	if used := shopping.Used(lib, doc, fromStore(items)); len(used) > 0 {
+		add("drawer.json", func(w io.Writer) error { return writeJSON(w, DrawerView{Items: used}) })
 	}
 	for _, e := range log {
 		if e.Picture == nil {
@@ -107,6 +118,9 @@ func (s *server) importArchive(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if err := s.takeItems(c, a.items); err != nil {
+		return err
+	}
 	draft.Key, draft.Asked, draft.BoardN = name, data, s.newest(c, doc.Board)
 	ctx, cancel := ask(c)
 	defer cancel()
@@ -148,12 +162,40 @@ func (s *server) takeBoard(c fiber.Ctx, p *board.Profile) error {
 	return err
 }
 
+// takeItems puts what came with an archive into the drawer, but for what is there.
+func (s *server) takeItems(c fiber.Ctx, items []drawer.Item) error {
+	if err := drawer.Check(s.lib(c).Catalogue, items); err != nil || len(items) == 0 {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	for {
+		_, tag, err := s.Store.Tags(ctx)
+		if err != nil {
+			return err
+		}
+		have, err := s.Store.Drawer(ctx)
+		if err != nil {
+			return err
+		}
+		missing := drawer.Missing(items, fromStore(have))
+		if len(missing) == 0 || len(have)+len(missing) > drawer.MaxItems {
+			return nil // a drawer that is full takes nothing more; the build comes in all the same
+		}
+		var stale *store.StaleError
+		if err := s.Store.FillDrawer(ctx, tag, append(have, toStore(missing)...)); !errors.As(err, &stale) {
+			return err
+		}
+	}
+}
+
 var errTooMuch = fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
 
 // archived is what an archive holds.
 type archived struct {
 	doc     *build.Document
 	board   *board.Profile
+	items   []drawer.Item
 	entries []store.Entry
 }
 
@@ -177,7 +219,7 @@ func readArchive(data []byte) (*archived, error) {
 	}
 	files := map[string][]byte{}
 	for _, f := range z.File {
-		if dir, base := path.Split(f.Name); !slices.Contains([]string{"build.json", "log.json", "board.json"}, f.Name) &&
+		if dir, base := path.Split(f.Name); !slices.Contains([]string{"build.json", "log.json", "board.json", "drawer.json"}, f.Name) &&
 			(dir != "pictures/" || !strings.HasSuffix(base, ".jpg")) {
 			return nil, fmt.Errorf("there is a file in it that does not belong there: %.60q", f.Name)
 		}
@@ -209,9 +251,19 @@ func readArchive(data []byte) (*archived, error) {
 			return nil, errors.New("board.json: its id is not one")
 		}
 	}
+	if text := files["drawer.json"]; text != nil {
+		var d DrawerView
+		if err := build.Decode(text, &d); err != nil {
+			return nil, fmt.Errorf("drawer.json: %w", err)
+		}
+		out.items = d.Items
+	}
 	out.entries, err = entriesOf(files)
 	return out, err
 }
+
+// plainLines are the kinds of lines of a log that have words alone.
+var plainLines = []string{"note", "fault", plan.LineChange, plan.LineProgram, plan.LineStep, plan.LineBuilt}
 
 // entriesOf reads the log of an archive, with its pictures.
 func entriesOf(files map[string][]byte) (out []store.Entry, err error) {
@@ -232,7 +284,7 @@ func entriesOf(files map[string][]byte) (out []store.Entry, err error) {
 			return nil, fmt.Errorf("%s: %w", where, err)
 		}
 		switch {
-		case x.Kind == "note" || x.Kind == "fault":
+		case slices.Contains(plainLines, x.Kind):
 		case x.Kind == "reading" && x.Reading != nil:
 			if e.Data, err = json.Marshal(x.Reading); err != nil {
 				return nil, fmt.Errorf("%s: %w", where, err)

@@ -350,6 +350,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	}
 	draft.Key, draft.Asked, draft.BoardN = name, asked, boardN
 	draft.Joins = len(req.Edits) == 1 && req.Edits[0].Op == plan.Program
+	draft.Line, draft.About = plan.LineOf(req.Edits)
 	ctx, cancel := ask(c)
 	defer cancel()
 	b, err = s.Store.Save(ctx, b.ID, from, draft)

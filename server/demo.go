@@ -17,7 +17,8 @@ func LoadLog(ctx context.Context, lib *build.Library, st *store.Store, name, id 
 	if err != nil || len(entries) == 0 {
 		return err
 	}
-	list, err := meter.Handheld().Checks(lib, doc)
+	m := meter.Handheld()
+	list, err := m.Checks(lib, doc)
 	if err != nil {
 		return err
 	}
@@ -29,7 +30,7 @@ func LoadLog(ctx context.Context, lib *build.Library, st *store.Store, name, id 
 			if i < 0 {
 				return fmt.Errorf("there is no check %s", x.Check)
 			}
-			e, err = Reading(&list.Checks[i], x.Reading)
+			e, err = Reading(m, &list.Checks[i], x.Reading)
 		case "picture":
 			e, err = PictureOf(x.Picture, x.Text, x.Part)
 		}

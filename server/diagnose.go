@@ -65,7 +65,13 @@ func (s *server) diagnose(c fiber.Ctx) error {
 			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "note what is really there, in Assemble")
 		}
 	}
-	answer, about, err := s.cases.ask(lib, doc, req.Observations)
+	ctx, cancel := ask(c)
+	defer cancel()
+	with, err := s.instrument(ctx)
+	if err != nil {
+		return err
+	}
+	answer, about, err := s.cases.ask(with.Meter, lib, doc, req.Observations)
 	if err != nil {
 		return err
 	}
@@ -102,8 +108,8 @@ func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagn
 }
 
 // ask goes on with the diagnosis of a build.
-func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
-	o, err := k.open(lib, doc)
+func (k *cases) ask(m *meter.Instrument, lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
+	o, err := k.open(m, lib, doc)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -119,8 +125,8 @@ func (k *cases) ask(lib *build.Library, doc *build.Document, seen []diagnose.Obs
 
 // open is the diagnosis of a build, which begins unless it is remembered. Who opens it has a
 // while to ask it.
-func (k *cases) open(lib *build.Library, doc *build.Document) (openCase, error) {
-	key, err := caseKey(lib, doc)
+func (k *cases) open(m *meter.Instrument, lib *build.Library, doc *build.Document) (openCase, error) {
+	key, err := caseKey(m, lib, doc)
 	if err != nil {
 		return openCase{}, err
 	}
@@ -132,7 +138,7 @@ func (k *cases) open(lib *build.Library, doc *build.Document) (openCase, error) 
 	o := openCase{key: key, until: &atomic.Int64{}}
 	o.until.Store(over)
 	known := wiring.NewKnown().Until(func() bool { return time.Now().UnixNano() > o.until.Load() })
-	if err := k.within(key, func() { o.diagnosis = diagnose.New(known, meter.Handheld(), lib, doc) }); err != nil {
+	if err := k.within(key, func() { o.diagnosis = diagnose.New(known, m, lib, doc) }); err != nil {
 		return openCase{}, err
 	}
 	k.keep(o)

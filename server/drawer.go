@@ -41,10 +41,7 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 	if err := drawer.Check(s.lib(c).Catalogue, req.Items); err != nil {
 		return err
 	}
-	items := make([]store.Item, len(req.Items))
-	for i, it := range req.Items {
-		items[i] = store.Item{Kind: it.Kind, Type: it.Type, Name: it.Name, Values: it.Values, Pieces: it.Pieces, Measured: it.Measured}
-	}
+	items := toStore(req.Items)
 	match := strings.Trim(c.Get("If-Match"), `"`)
 	if match == "" {
 		return problem(http.StatusPreconditionRequired, "The request does not say which state of the drawer it is for.", "send its tag as If-Match")
@@ -92,6 +89,14 @@ func (s *server) getShopping(c fiber.Ctx) error {
 		return sendFile(c, b.Title, "-shopping.csv", "text/csv; charset=utf-8", out.Bytes())
 	}
 	return problem(http.StatusNotFound, "There is no such format.", "a shopping list goes out as csv")
+}
+
+func toStore(items []drawer.Item) []store.Item {
+	out := make([]store.Item, len(items))
+	for i, it := range items {
+		out[i] = store.Item{Kind: it.Kind, Type: it.Type, Name: it.Name, Values: it.Values, Pieces: it.Pieces, Measured: it.Measured}
+	}
+	return out
 }
 
 func fromStore(items []store.Item) []drawer.Item {

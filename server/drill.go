@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -14,6 +15,7 @@ import (
 	"cablaggio/core/diagnose"
 	"cablaggio/core/drill"
 	"cablaggio/core/fault"
+	"cablaggio/core/meter"
 	"cablaggio/starts"
 	"cablaggio/store"
 )
@@ -97,7 +99,24 @@ type DrillHint struct {
 
 // DrillGuess names what is wrong: a cure of the list.
 type DrillGuess struct {
-	Cure string `json:"cure" required:"true"`
+	Cure   string  `json:"cure" required:"true"`
+	Spent  float64 `json:"spent"`            // the trouble until then
+	Lesson string  `json:"lesson,omitempty"` // that it is; none of a drawn one
+}
+
+// DrillFound is a drill that was ended.
+type DrillFound struct {
+	Code   string     `json:"code"`
+	Lesson string     `json:"lesson,omitempty"`
+	Kind   fault.Kind `json:"kind"`
+	Spent  float64    `json:"spent"`
+	Par    float64    `json:"par"` // what the diagnosis would have spent
+	Made   time.Time  `json:"made"`
+}
+
+// DrillRecord is how drills went, the first one first.
+type DrillRecord struct {
+	Found []DrillFound `json:"found"`
 }
 
 // DrillEnd says whether it was that, and then what it was.
@@ -153,7 +172,7 @@ func (s *server) drillCase(c fiber.Ctx, name string) (d drilled, err error) {
 	if err != nil {
 		return d, err
 	}
-	o, err := s.cases.open(d.lib, d.doc)
+	o, err := s.cases.open(meter.Handheld(), d.lib, d.doc) // so that a code is the same drill everywhere
 	d.about = o.diagnosis
 	return d, err
 }
@@ -328,10 +347,37 @@ func (s *server) hintDrill(c fiber.Ctx) error {
 	return c.JSON(DrillHint{r.Next.Ask, r.Next.Words, r.Next.Part})
 }
 
+// drillRecord tells how drills went.
+func (s *server) drillRecord(c fiber.Ctx) error {
+	ctx, cancel := ask(c)
+	defer cancel()
+	list, err := s.Store.Drills(ctx)
+	if err != nil {
+		return err
+	}
+	out := DrillRecord{Found: make([]DrillFound, len(list))}
+	for i, d := range list {
+		out.Found[i] = DrillFound{d.Code, d.Lesson, fault.Kind(d.Kind), d.Spent, d.Par, d.Made}
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(out)
+}
+
+// mostTrouble is what a drill may have taken, to be kept.
+const mostTrouble = 1e6
+
+// nameDrill says whether it was that; when it was, the drill is kept in the record.
 func (s *server) nameDrill(c fiber.Ctx) error {
+	name, err := key(c)
+	if err != nil {
+		return err
+	}
 	var req DrillGuess
 	if _, err := s.body(c, &req); err != nil {
 		return err
+	}
+	if !(req.Spent >= 0 && req.Spent <= mostTrouble) {
+		return problem(http.StatusUnprocessableEntity, "The trouble that was spent is not a number of it.", "0 or more")
 	}
 	d, err := s.drillOf(c, c.Params("code"))
 	if err != nil {
@@ -353,6 +399,15 @@ func (s *server) nameDrill(c fiber.Ctx) error {
 		if of, err := drill.OfLesson(l, d.about); err == nil && of.Code == d.Code {
 			out.Teaches = l.Teaches
 		}
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	found := store.Drill{Code: d.Code, Kind: string(out.Kind), Spent: req.Spent, Par: out.Par}
+	if slices.ContainsFunc(drill.Lessons(), func(l drill.Lesson) bool { return l.ID == req.Lesson }) {
+		found.Lesson = req.Lesson
+	}
+	if err := s.Store.KeepDrill(ctx, name, found); err != nil {
+		return err
 	}
 	return c.JSON(out)
 }

@@ -38,13 +38,13 @@ type surveys struct {
 	by   map[string]*meter.List
 }
 
-// get returns the checks of a build.
-func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, error) {
+// get returns the checks of a build with a meter.
+func (s *surveys) get(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
 	bare := doc.Clone()
 	if bare.Assembly != nil {
 		bare.Assembly.Done, bare.Assembly.Built = nil, nil
 	}
-	key, err := caseKey(lib, bare)
+	key, err := caseKey(m, lib, bare)
 	if err != nil {
 		return nil, err
 	}
@@ -54,7 +54,7 @@ func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, err
 	if list != nil {
 		return list, nil
 	}
-	if list, err = survey(lib, doc); err != nil {
+	if list, err = survey(m, lib, doc); err != nil {
 		return nil, err
 	}
 	s.mu.Lock()
@@ -73,17 +73,17 @@ func (s *surveys) get(lib *build.Library, doc *build.Document) (*meter.List, err
 }
 
 // caseKey names all that an answer about a build depends on: the build but for its title and
-// its program, and its board.
-func caseKey(lib *build.Library, doc *build.Document) (string, error) {
+// its program, its board, and the meter.
+func caseKey(m *meter.Instrument, lib *build.Library, doc *build.Document) (string, error) {
 	bare := doc.Clone()
 	bare.Title, bare.Program = "", nil
 	b, _ := lib.Board(doc.Board)
-	key, err := json.Marshal([]any{bare, b})
+	key, err := json.Marshal([]any{bare, b, m})
 	return string(key), err
 }
 
 // survey works the checks of a build out, unless that takes too long.
-func survey(lib *build.Library, doc *build.Document) (list *meter.List, err error) {
+func survey(m *meter.Instrument, lib *build.Library, doc *build.Document) (list *meter.List, err error) {
 	defer func() {
 		switch r := recover(); r {
 		case nil:
@@ -93,7 +93,7 @@ func survey(lib *build.Library, doc *build.Document) (list *meter.List, err erro
 			panic(r)
 		}
 	}()
-	return meter.Handheld().ChecksWith(wiring.NewKnown().Until(since(time.Now(), surveying)), lib, doc)
+	return m.ChecksWith(wiring.NewKnown().Until(since(time.Now(), surveying)), lib, doc)
 }
 
 func (s *server) listChecks(c fiber.Ctx) error {
@@ -105,14 +105,20 @@ func (s *server) listChecks(c fiber.Ctx) error {
 	return c.JSON(list)
 }
 
-// checksOf reads the build that a request names, and its checks.
-func (s *server) checksOf(c fiber.Ctx) (*store.Build, *meter.List, error) {
-	b, lib, doc, err := s.opened(c)
+// checksOf reads the meter, and the checks with it of the build that a request names.
+func (s *server) checksOf(c fiber.Ctx) (*meter.Instrument, *meter.List, error) {
+	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return nil, nil, err
 	}
-	list, err := s.surveys.get(lib, doc)
-	return b, list, err
+	ctx, cancel := ask(c)
+	defer cancel()
+	v, err := s.instrument(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	list, err := s.surveys.get(v.Meter, lib, doc)
+	return v.Meter, list, err
 }
 
 // keepEntry judges a reading, or takes a note, and keeps it.
@@ -158,7 +164,7 @@ func (s *server) write(c fiber.Ctx, name string, e store.Entry) error {
 
 // reading judges what the meter shows.
 func (s *server) reading(c fiber.Ctx, req NewEntry) (store.Entry, error) {
-	_, list, err := s.checksOf(c)
+	m, list, err := s.checksOf(c)
 	if err != nil {
 		return store.Entry{}, err
 	}
@@ -166,16 +172,16 @@ func (s *server) reading(c fiber.Ctx, req NewEntry) (store.Entry, error) {
 	if i < 0 {
 		return store.Entry{}, problem(http.StatusConflict, "This is not among what is to be measured any more.", "the build has changed; look at the list again")
 	}
-	e, err := Reading(&list.Checks[i], req.Reading)
+	e, err := Reading(m, &list.Checks[i], req.Reading)
 	if err != nil {
 		return store.Entry{}, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}
 	return e, nil
 }
 
-// Reading makes the entry of a reading, judged.
-func Reading(check *meter.Check, text string) (store.Entry, error) {
-	v, err := meter.Handheld().Judge(check, text)
+// Reading makes the entry of a reading of a meter, judged.
+func Reading(m *meter.Instrument, check *meter.Check, text string) (store.Entry, error) {
+	v, err := m.Judge(check, text)
 	if err != nil {
 		return store.Entry{}, err
 	}

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"path"
 	"reflect"
-	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -20,6 +19,7 @@ import (
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/check"
+	"cablaggio/core/diagnose"
 	"cablaggio/core/meter"
 	"cablaggio/core/phrase"
 	"cablaggio/core/plan"
@@ -114,8 +114,7 @@ func OpenAPI() ([]byte, error) {
 			"The server listens on the machine that it runs on, answers to its own names alone, and takes requests of its own pages and of programs on the machine: it asks nobody who they are.")
 	r.Spec.WithServers(openapi31.Server{URL: "http://127.0.0.1:8710"})
 	r.Spec.WithSecurity(map[string][]string{}) // none is needed
-	r.DefaultOptions = append(r.DefaultOptions, jsonschema.InterceptProp(alwaysWritten), jsonschema.InterceptNullability(neverNull),
-		jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName))
+	r.DefaultOptions = append(r.DefaultOptions, reflecting...)
 	for _, op := range []struct {
 		method, path, id, summary string
 		request, response         any
@@ -131,6 +130,14 @@ func OpenAPI() ([]byte, error) {
 			IfMatch string `header:"If-Match"`
 			DrawerView
 		}{}, DrawerView{}},
+		{http.MethodGet, "/api/meter", "meter", "The meter that readings are expected of: the builder's own, or a usual one", nil, MeterView{}},
+		{http.MethodPut, "/api/meter", "keepMeter", "The builder's own meter, as its leaflet describes it", struct {
+			IfMatch string `header:"If-Match"`
+			meter.Instrument
+		}{}, MeterView{}},
+		{http.MethodDelete, "/api/meter", "dropMeter", "Reckon with a usual meter again", struct {
+			IfMatch string `header:"If-Match"`
+		}{}, MeterView{}},
 		{http.MethodGet, "/api/drawer/file", "exportDrawer", "The drawer as CSV", nil, nil},
 		{http.MethodPost, "/api/drawer/read", "readDrawer", "What a table of parts holds; nothing is taken", Text{}, DrawerView{}},
 		{http.MethodGet, "/api/builds/{id}/revisions", "revisions", "The history of a build, a page at a time", struct {
@@ -213,6 +220,7 @@ func OpenAPI() ([]byte, error) {
 			Observed
 		}{}, Diagnosis{}},
 		{http.MethodGet, "/api/drills", "drills", "Lessons and builds in which a fault can be hidden", nil, DrillList{}},
+		{http.MethodGet, "/api/drills/record", "drillRecord", "How drills went", nil, DrillRecord{}},
 		{http.MethodPost, "/api/drills", "beginDrill", "A drill, by its lesson, by its code, or drawn", NewDrill{}, DrillView{}},
 		{http.MethodGet, "/api/drills/{code}/choices", "drillChoices", "What can be asked at a part of a drill", struct {
 			byCode
@@ -227,6 +235,7 @@ func OpenAPI() ([]byte, error) {
 			Observed
 		}{}, DrillHint{}},
 		{http.MethodPost, "/api/drills/{code}/name", "nameDrill", "Whether it is that", struct {
+			byKey
 			byCode
 			DrillGuess
 		}{}, DrillEnd{}},
@@ -361,51 +370,40 @@ func parameters(t reflect.Type, has map[string]bool) {
 	}
 }
 
-// A Format is an open format whose JSON Schema is made from the interface's description.
+// A Format is an open format whose JSON Schema is made from the Go type that is written.
 type Format struct {
 	ID, Title, Does string
-	name            string // of its type in the description
+	of              any
 }
 
 // Formats lists them, by the names of their files.
 var Formats = map[string]Format{
-	"analysis":  {"cablaggio.analysis/1", "An analysis", "Everything that is computed about a build. Values are in SI base units.", "Analysis"},
-	"recording": {bench.Format, "A recording", "What everything did in a run on the bench. Times are in seconds, values in SI base units.", "BenchRecording"},
+	"analysis":  {"cablaggio.analysis/1", "An analysis", "Everything that is computed about a build. Values are in SI base units.", check.Analysis{}},
+	"recording": {bench.Format, "A recording", "What everything did in a run on the bench. Times are in seconds, values in SI base units.", bench.Recording{}},
+	"log":       {logFormat, "A log", "The book of a build, in the order in which it was written. Values are in SI base units.", LogFile{}},
+	"checks":    {"cablaggio.checks/1", "Checks", "What to measure in a build, and what a meter must read. Values are in SI base units.", meter.List{}},
+	"diagnosis": {"cablaggio.diagnosis/1", "A diagnosis", "Which faults explain what was seen and read, and what to ask next.", diagnose.Result{}},
 }
 
-// Schema returns the JSON Schema (2020-12) of a format: what the interface's description says
-// of it, in a file of its own.
+// Schema returns the JSON Schema (2020-12) of a format, in a file of its own.
 func (f Format) Schema() ([]byte, error) {
-	data, err := OpenAPI()
+	defs := map[string]jsonschema.Schema{}
+	root, err := new(jsonschema.Reflector).Reflect(f.of, append(reflecting, jsonschema.DefinitionsPrefix("#/$defs/"), jsonschema.RootRef,
+		jsonschema.CollectDefinitions(func(name string, s jsonschema.Schema) { defs[name] = s }))...)
 	if err != nil {
 		return nil, err
 	}
-	var spec struct {
-		Components struct {
-			Schemas map[string]json.RawMessage `json:"schemas"`
-		} `json:"components"`
-	}
-	data = bytes.ReplaceAll(data, []byte("#/components/schemas/"), []byte("#/$defs/"))
-	if err := json.Unmarshal(data, &spec); err != nil {
-		return nil, err
-	}
-	defs := map[string]json.RawMessage{}
-	var need func(name string)
-	need = func(name string) {
-		if _, ok := defs[name]; ok {
-			return
-		}
-		defs[name] = spec.Components.Schemas[name]
-		for _, ref := range regexp.MustCompile(`#/\$defs/(\w+)`).FindAllSubmatch(defs[name], -1) {
-			need(string(ref[1]))
-		}
-	}
-	need(f.name)
 	out, err := json.MarshalIndent(map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": f.ID, "title": f.Title,
-		"description": f.Does, "$ref": "#/$defs/" + f.name, "$defs": defs,
+		"description": f.Does, "$ref": root.Ref, "$defs": defs,
 	}, "", "  ")
 	return append(out, '\n'), err
+}
+
+// reflecting is how descriptions are made from Go types.
+var reflecting = []func(*jsonschema.ReflectContext){
+	jsonschema.InterceptProp(alwaysWritten), jsonschema.InterceptNullability(neverNull),
+	jsonschema.InterceptSchema(enumerate), jsonschema.InterceptDefName(schemaName),
 }
 
 // schemaName is the type's name, with its package's where two have the same.

@@ -9,6 +9,8 @@ import (
 	"net/http"
 	"runtime"
 	"slices"
+	"strconv"
+	"strings"
 	"sync"
 	"time"
 
@@ -113,7 +115,7 @@ type Running struct {
 	Probes  []bench.Probe  `json:"probes,omitempty"`
 	Built   bool           `json:"built,omitempty"`   // on what was really built, not on the plan
 	Bare    bool           `json:"bare,omitempty"`    // without its program: all pins are let go
-	Program string         `json:"program,omitempty"` // with that of another build, by its id
+	Program string         `json:"program,omitempty"` // with that of another build, by its id; "id@7": as it was in its revision 7
 	Format  string         `json:"format,omitempty"`  // vcd, csv, svg or txt (the actions, as a script): as a file, instead
 }
 
@@ -194,17 +196,13 @@ func (s *server) run(c fiber.Ctx) error {
 }
 
 // programFor gives a document the program that a run is asked for with: none, or that of another
-// build, as a board keeps it when it is put on new wiring.
+// build or an earlier revision, as a board keeps it when it is put on new wiring.
 func (s *server) programFor(ctx context.Context, lib *build.Library, doc *build.Document, bare bool, other string) error {
 	switch {
 	case bare:
 		doc.Program = nil
 	case other != "":
-		b, err := s.Store.Get(ctx, other)
-		if err != nil {
-			return err
-		}
-		from, err := lib.Parse(b.Document)
+		from, err := s.programIn(ctx, lib, other)
 		if err != nil {
 			return err
 		}
@@ -214,6 +212,26 @@ func (s *server) programFor(ctx context.Context, lib *build.Library, doc *build.
 		doc.Program = from.Program
 	}
 	return nil
+}
+
+// programIn is the build that a program is taken from: its id, and after an @ its revision.
+func (s *server) programIn(ctx context.Context, lib *build.Library, of string) (*build.Document, error) {
+	id, revision, earlier := strings.Cut(of, "@")
+	b, err := s.Store.Get(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	data := b.Document
+	if earlier {
+		n, err := strconv.Atoi(revision)
+		if err != nil || n < 1 {
+			return nil, problem(http.StatusUnprocessableEntity, fmt.Sprintf("%q is not the number of a revision.", revision), "revisions are numbered from 1")
+		}
+		if data, err = s.Store.Document(ctx, id, n); err != nil {
+			return nil, err
+		}
+	}
+	return lib.Parse(data)
 }
 
 // onBench is the network of a build with its program, as planned, or as it was really built.

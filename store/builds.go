@@ -179,8 +179,22 @@ func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build,
 				return 0, err
 			}
 		}
-		return last + 1, insert(ctx, tx, id, last+1, parent, d, began)
+		if err := insert(ctx, tx, id, last+1, parent, d, began); err != nil || d.Line == "" {
+			return last + 1, err
+		}
+		if parent != base.Revision { // it goes on with a line that is there
+			_, err := tx.ExecContext(ctx, `UPDATE entries SET revision = ? WHERE build = ? AND revision = ?`, last+1, id, base.Revision)
+			return last + 1, err
+		}
+		return last + 1, line(ctx, tx, id, Entry{Revision: last + 1, Kind: d.Line, Part: d.About, Text: d.Summary, Made: now})
 	})
+}
+
+// line keeps a line of the log about what was done to a build.
+func line(ctx context.Context, tx *sql.Tx, id string, e Entry) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO entries (build, revision, kind, part, text, data, made) VALUES (?, ?, ?, ?, ?, '{}', ?)`,
+		id, e.Revision, e.Kind, e.Part, clip(e.Text, 2000), e.Made)
+	return err
 }
 
 // joinWithin is for how long what goes on with a revision is one with it.
@@ -193,8 +207,8 @@ func join(ctx context.Context, tx *sql.Tx, id string, n int, d Draft, now time.T
 	var summary string
 	var created time.Time
 	var noted int
-	err = tx.QueryRowContext(ctx, `SELECT r.parent, r.summary, r.created, (SELECT COUNT(*) FROM entries e WHERE e.build = r.build AND e.revision = r.n)
-		FROM revisions r WHERE r.build = ? AND r.n = ?`, id, n).Scan(&before, &summary, &created, &noted)
+	err = tx.QueryRowContext(ctx, `SELECT r.parent, r.summary, r.created, (SELECT COUNT(*) FROM entries e WHERE e.build = r.build AND e.revision = r.n AND e.kind <> ?)
+		FROM revisions r WHERE r.build = ? AND r.n = ?`, d.Line, id, n).Scan(&before, &summary, &created, &noted)
 	if err != nil {
 		return 0, now, err
 	}
@@ -229,25 +243,36 @@ func seen(ctx context.Context, q querier, id, key string, asked []byte) (bool, e
 
 // Undo shows the revision that the shown one was made from.
 func (s *Store) Undo(ctx context.Context, id string, base Tag) (*Build, error) {
-	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, _ time.Time) (int, error) {
+	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, now time.Time) (int, error) {
 		var parent int
-		err := tx.QueryRowContext(ctx, `SELECT parent FROM revisions WHERE build = ? AND n = ?`, id, base.Revision).Scan(&parent)
-		if err == nil && parent == 0 {
-			err = ErrNoUndo
+		var done string
+		err := tx.QueryRowContext(ctx, `SELECT parent, summary FROM revisions WHERE build = ? AND n = ?`, id, base.Revision).Scan(&parent, &done)
+		switch {
+		case err != nil:
+			return 0, err
+		case parent == 0:
+			return 0, ErrNoUndo
 		}
-		return parent, err
+		return parent, line(ctx, tx, id, Entry{Revision: parent, Kind: lineTaken, Text: "taken back: " + done, Made: now})
 	})
 }
 
+// lineTaken is the kind of a line that tells of a step along the revisions.
+const lineTaken = "change"
+
 // Redo shows the last revision that was made from the shown one.
 func (s *Store) Redo(ctx context.Context, id string, base Tag) (*Build, error) {
-	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, _ time.Time) (int, error) {
-		var child sql.NullInt64
-		err := tx.QueryRowContext(ctx, `SELECT MAX(n) FROM revisions WHERE build = ? AND parent = ?`, id, base.Revision).Scan(&child)
-		if err == nil && !child.Valid {
+	return s.change(ctx, id, base, &Draft{}, func(tx *sql.Tx, now time.Time) (int, error) {
+		var child int
+		var done string
+		err := tx.QueryRowContext(ctx, `SELECT n, summary FROM revisions WHERE build = ? AND parent = ? ORDER BY n DESC LIMIT 1`, id, base.Revision).Scan(&child, &done)
+		if errors.Is(err, sql.ErrNoRows) {
 			err = ErrNoRedo
 		}
-		return int(child.Int64), err
+		if err != nil {
+			return 0, err
+		}
+		return child, line(ctx, tx, id, Entry{Revision: child, Kind: lineTaken, Text: "made again: " + done, Made: now})
 	})
 }
 

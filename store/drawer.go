@@ -47,14 +47,7 @@ func (s *Store) Drawer(ctx context.Context) ([]Item, error) {
 // or nothing. A drawer that is not at base any more gives a [*StaleError].
 func (s *Store) FillDrawer(ctx context.Context, base int64, items []Item) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
-		var version int64
-		if err := tx.QueryRowContext(ctx, `SELECT version FROM tags WHERE name = 'drawer' FOR UPDATE`).Scan(&version); err != nil {
-			return err
-		}
-		if version != base {
-			return &StaleError{Tag{Version: base}, Tag{Version: version}}
-		}
-		if _, err := tx.ExecContext(ctx, `UPDATE tags SET version = version + 1 WHERE name = 'drawer'`); err != nil {
+		if err := move(ctx, tx, "drawer", base); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `DELETE FROM drawer`); err != nil {

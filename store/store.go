@@ -76,6 +76,8 @@ type Draft struct {
 	// Joins: it goes on with what the shown revision did, as typing does. Within a minute of
 	// when that began, the two are one revision.
 	Joins bool
+	// Line is the kind of the line that it is in the build's log, about a part; empty: none.
+	Line, About string
 }
 
 // A Build is one build at its head.

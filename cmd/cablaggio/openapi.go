@@ -2,6 +2,9 @@ package main
 
 import (
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -13,13 +16,14 @@ func openAPICommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
+	names := slices.Sorted(maps.Keys(server.Formats))
 	return &cobra.Command{
-		Use: "schema analysis|recording", Short: "Print the JSON Schema of an analysis, or of a recording of the bench",
-		Args: cobra.ExactArgs(1), ValidArgs: []string{"analysis", "recording"},
+		Use: "schema " + strings.Join(names, "|"), Short: "Print the JSON Schema of a format that goes out",
+		Args: cobra.ExactArgs(1), ValidArgs: names,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			f, ok := server.Formats[args[0]]
 			if !ok {
-				return exit{exitUsage, fmt.Errorf("there is no schema of %q; there is one of an analysis and one of a recording", args[0])}
+				return exit{exitUsage, fmt.Errorf("there is no schema of %q; there are %s", args[0], strings.Join(names, ", "))}
 			}
 			return write(cmd, f.Schema)
 		},

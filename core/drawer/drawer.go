@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -70,6 +71,23 @@ func Check(c *part.Catalogue, items []Item) error {
 		return ps
 	}
 	return nil
+}
+
+// Same reports whether two items are of things that lie in one compartment, whatever their numbers.
+func (it Item) Same(other Item) bool {
+	return it.Kind == other.Kind && it.Type == other.Type && it.Name == other.Name && it.Measured == other.Measured && maps.Equal(it.Values, other.Values)
+}
+
+// Missing are the items that a drawer has not.
+func Missing(items, in []Item) []Item {
+	var out []Item
+	for _, it := range items {
+		if !slices.ContainsFunc(slices.Concat(in, out), it.Same) {
+			it.ID = ""
+			out = append(out, it)
+		}
+	}
+	return out
 }
 
 func sorted(m map[string]float64) []string {

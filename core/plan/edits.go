@@ -21,6 +21,8 @@ type Shape struct {
 	May   []string // fields that may be there
 	Bench bool     // it is about the breadboard, and leaves the plan as it is
 
+	noted bool // it notes what is really on the breadboard
+
 	// apply makes the edit. The part is the one that the edit names, with its kind,
 	// if it takes one.
 	apply func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error)
@@ -49,6 +51,13 @@ func bench(op Op, fields, does string, apply func(p *planner, a *build.Assembly,
 		return apply(p, p.doc.Assembly, e)
 	})
 	s.Bench = true
+	return s
+}
+
+// noted is bench for an edit that notes what is really there.
+func noted(op Op, fields, does string, apply func(p *planner, a *build.Assembly, e Edit) (string, error)) Shape {
+	s := bench(op, fields, does, apply)
+	s.noted = true
 	return s
 }
 
@@ -147,13 +156,13 @@ func init() {
 		bench(StepDone, "text [name] [at]", "A step is done: its id, its words, and when.", (*planner).stepDone),
 		bench(StepUndone, "text [name]", "A step is taken back.", (*planner).stepUndone),
 		bench(StepsUndone, "", "Nothing is plugged in any more.", (*planner).stepsUndone),
-		bench(AsBuilt, "[text]", "Note what is really there: from the plan, from the steps, or not any more.",
+		noted(AsBuilt, "[text]", "Note what is really there: from the plan, from the steps, or not any more.",
 			func(p *planner, a *build.Assembly, e Edit) (string, error) { return p.asBuilt(a, e.Text) }),
-		bench(BuiltLeg, "[terminal] [text]", "Where the leg really is; without a terminal the text says both.",
+		noted(BuiltLeg, "[terminal] [text]", "Where the leg really is; without a terminal the text says both.",
 			func(p *planner, a *build.Assembly, e Edit) (string, error) { return p.builtLeg(a, e.Terminal, e.Text) }),
-		bench(WireIn, "with text", "There is a wire between these ends.", (*planner).builtWire),
-		bench(WireOut, "with text", "There is none.", (*planner).builtWire),
-		bench(BuiltValue, "part [text]", "The resistor that is really there, by its value or its bands; without, the planned one.", (*planner).builtValue),
+		noted(WireIn, "with text", "There is a wire between these ends.", (*planner).builtWire),
+		noted(WireOut, "with text", "There is none.", (*planner).builtWire),
+		noted(BuiltValue, "part [text]", "The resistor that is really there, by its value or its bands; without, the planned one.", (*planner).builtValue),
 	}
 }
 
@@ -166,6 +175,47 @@ func shapeOf(op Op) (Shape, bool) {
 		return Shape{}, false
 	}
 	return shapes[i], true
+}
+
+// Lines of a build's log that come from edits.
+const (
+	LineChange  = "change"  // of the plan
+	LineProgram = "program" // another program
+	LineStep    = "step"    // done at the bench, or taken back
+	LineBuilt   = "built"   // what is really there
+)
+
+// LineOf says which kind of line edits are in a build's log, and the id of the part that they
+// are about; "" when that is the build, or several.
+func LineOf(edits []Edit) (kind, part string) {
+	kind = LineChange
+	for i, e := range edits {
+		switch s, _ := shapeOf(e.Op); {
+		case e.Op == Program || e.Op == Rewrite:
+			kind = LineProgram
+		case e.Op == StepDone || e.Op == StepUndone || e.Op == StepsUndone:
+			kind = LineStep
+		case s.Bench && s.noted:
+			kind = LineBuilt
+		default:
+			kind = LineChange
+		}
+		if about := e.about(); i == 0 {
+			part = about
+		} else if about != part {
+			part = ""
+		}
+	}
+	return kind, part
+}
+
+// about is the id of the part that an edit names.
+func (e Edit) about() string {
+	if e.Part != "" || e.Terminal == "" || e.Terminal.OnBoard() {
+		return e.Part
+	}
+	id, _ := e.Terminal.Split()
+	return id
 }
 
 // check reports what is missing in an edit, or what it does not take.

@@ -87,6 +87,21 @@ func List(m *check.Memory, lib *build.Library, doc *build.Document, items []draw
 	return out, nil
 }
 
+// Used are the things of a drawer of which a build takes some: those that are what one of its parts
+// is planned as.
+func Used(lib *build.Library, doc *build.Document, items []drawer.Item) []drawer.Item {
+	out := []drawer.Item{}
+	for _, it := range items {
+		if slices.ContainsFunc(doc.Parts, func(p build.Part) bool {
+			kind, ok := lib.Catalogue.Kind(p.Kind)
+			return ok && serves(kind, &p, it)
+		}) {
+			out = append(out, it)
+		}
+	}
+	return out
+}
+
 func alike(k, l *part.Kind, p, q *build.Part) bool {
 	return k.ID == l.ID && p.Type == q.Type && known(k, p) == known(l, q)
 }

@@ -724,6 +724,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drills/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How drills went */
+        get: operations["drillRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drills/{code}/ask": {
         parameters: {
             query?: never;
@@ -821,6 +838,25 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The meter that readings are expected of: the builder's own, or a usual one */
+        get: operations["meter"];
+        /** The builder's own meter, as its leaflet describes it */
+        put: operations["keepMeter"];
+        post?: never;
+        /** Reckon with a usual meter again */
+        delete: operations["dropMeter"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1283,6 +1319,17 @@ export interface components {
             teaches?: string;
             words?: string;
         };
+        DrillFound: {
+            code: string;
+            kind: string;
+            lesson?: string;
+            /** Format: date-time */
+            made: string;
+            /** Format: double */
+            par: number;
+            /** Format: double */
+            spent: number;
+        };
         DrillHint: {
             ask: string;
             part: string;
@@ -1295,6 +1342,9 @@ export interface components {
         DrillPart: {
             id: string;
             name: string;
+        };
+        DrillRecord: {
+            found: components["schemas"]["DrillFound"][];
         };
         DrillView: {
             causes: components["schemas"]["DrillCause"][];
@@ -1750,6 +1800,25 @@ export interface components {
             unit: string;
             working: string[];
         };
+        MeterInstrument: {
+            /** Format: double */
+            accuracy: number;
+            /** Format: double */
+            beeps: number;
+            /** Format: double */
+            burden: number;
+            counts: number;
+            digits: number;
+            diode: components["schemas"]["Tester"];
+            /** Format: double */
+            diodeFull: number;
+            id: string;
+            /** Format: double */
+            inputResistance: number;
+            name: string;
+            ohms: components["schemas"]["Tester"];
+            source: string;
+        };
         MeterList: {
             checks: components["schemas"]["MeterCheck"][];
             faults: number;
@@ -1781,6 +1850,11 @@ export interface components {
             /** Format: double */
             value: number;
             words: string;
+        };
+        MeterView: {
+            meter: components["schemas"]["MeterInstrument"];
+            own: boolean;
+            tag: string;
         };
         Net: string[];
         NewBuild: {
@@ -2331,6 +2405,12 @@ export interface components {
             name: string;
             runTime?: components["schemas"]["Quantity"];
             volts: components["schemas"]["Quantity"];
+        };
+        Tester: {
+            /** Format: double */
+            ohms: number;
+            /** Format: double */
+            volts: number;
         };
         Text: {
             text: string;
@@ -3998,6 +4078,35 @@ export interface operations {
             };
         };
     };
+    drillRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillRecord"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     askDrill: {
         parameters: {
             query?: never;
@@ -4109,7 +4218,9 @@ export interface operations {
     nameDrill: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
             path: {
                 code: string;
             };
@@ -4119,6 +4230,9 @@ export interface operations {
             content: {
                 "application/json": {
                     cure: string;
+                    lesson?: string;
+                    /** Format: double */
+                    spent: number;
                 };
             };
         };
@@ -4132,7 +4246,7 @@ export interface operations {
                     "application/json": components["schemas"]["DrillEnd"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4191,6 +4305,119 @@ export interface operations {
                 };
             };
             /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterView"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepMeter: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    /** Format: double */
+                    accuracy: number;
+                    /** Format: double */
+                    beeps: number;
+                    /** Format: double */
+                    burden: number;
+                    counts: number;
+                    digits: number;
+                    diode: components["schemas"]["Tester"];
+                    /** Format: double */
+                    diodeFull: number;
+                    id: string;
+                    /** Format: double */
+                    inputResistance: number;
+                    name: string;
+                    ohms: components["schemas"]["Tester"];
+                    source: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterView"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropMeter: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterView"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;

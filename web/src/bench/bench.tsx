@@ -26,7 +26,10 @@ export function Bench() {
     queryFn: () => answer(api.GET("/api/builds/{id}/hands", { params: { path: { id: view.id } } })),
   });
   const [query] = useSearchParams();
-  const run = useBench(view.id, view.document, query.get("session"));
+  const run = useBench(view.id, view.document, {
+    session: query.get("session"),
+    program: query.get("program"),
+  });
   useKeys({
     " ": () => (run.playing ? run.pause() : run.play()),
     ".": run.step,
@@ -56,14 +59,14 @@ export function Bench() {
             {run.wrong}
           </p>
         )}
-        {!view.document.program && (
+        {!run.programmed && run.program === "" && (
           <p className="border-rule border-b px-4 py-2">
             There is no program: all pins are let go. Write one in the Program stage, and it runs here.
           </p>
         )}
         {run.recording && (
           <>
-            <Troubles recording={run.recording} now={run.now} />
+            <Troubles recording={run.recording} now={run.now} source={run.source} />
             <Lamps recording={run.recording} now={run.now} hands={hands.data?.hands ?? []} />
             <Strip recording={run.recording} now={run.now} run={run} places={hands.data?.places ?? []} />
             <Console run={run} recording={run.recording} />
@@ -88,7 +91,7 @@ function Clock({ run }: { run: Run }) {
       <Button title="Back by ten seconds" onClick={() => run.back(backBy)} disabled={run.now === 0}>
         −{backBy} s
       </Button>
-      <Button onClick={run.step} disabled={!view.document.program}>
+      <Button onClick={run.step} disabled={!run.programmed}>
         <StepForward size={16} aria-hidden /> Step
       </Button>
       <div className="w-28">
@@ -122,20 +125,39 @@ function Clock({ run }: { run: Run }) {
   );
 }
 
-/** Whose program runs: its own, none, or that of another build, as a board keeps it on new wiring. */
+/** Whose program runs: its own, an earlier one, none, or that of another build, as a board keeps it on new wiring. */
 function Programs({ run }: { run: Run }) {
   const { view } = useSheet();
   const builds = useQuery({
     queryKey: ["builds", "", false, "programs"],
     queryFn: () => answer(api.GET("/api/builds", { params: { query: { search: "", bin: false, skip: 0 } } })),
   });
+  const log = useQuery({
+    queryKey: ["log", view.id, "programs"],
+    queryFn: () =>
+      answer(
+        api.GET("/api/builds/{id}/log", { params: { path: { id: view.id }, query: { kind: "program" } } }),
+      ),
+  });
   const others = (builds.data?.builds ?? []).filter((b) => b.id !== view.id);
-  if (others.length === 0) return null;
+  const earlier = (log.data?.entries ?? []).map((e) => ({
+    value: `${view.id}@${e.revision}`,
+    words: `as of ${new Date(e.made).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" })}`,
+  }));
+  // One from the book that is further back than the list goes.
+  if (run.program.startsWith(`${view.id}@`) && !earlier.some((e) => e.value === run.program)) {
+    earlier.push({ value: run.program, words: `of state ${run.program.split("@")[1]}` });
+  }
   return (
     <div className="w-32">
       <Choice label="Program" hidden value={run.program} onChange={run.setProgram}>
         <option value="">its program</option>
         <option value={none}>no program</option>
+        {earlier.map((e) => (
+          <option key={e.value} value={e.value}>
+            {e.words}
+          </option>
+        ))}
         {others.map((b) => (
           <option key={b.id} value={b.id}>
             that of {b.title}
@@ -148,7 +170,6 @@ function Programs({ run }: { run: Run }) {
 
 /** Where the program waits, and what keeps the run from going as it should. */
 function Standing({ run }: { run: Run }) {
-  const { view } = useSheet();
   const line = run.playing ? undefined : run.recording?.line;
   const words = run.away
     ? "The server does not answer. It is tried again, and the run goes on where it was."
@@ -159,7 +180,7 @@ function Standing({ run }: { run: Run }) {
         : run.lags
           ? "The program takes longer here than on its board: time goes slower."
           : line && run.recording?.how === ""
-            ? `Held at ${lineWords(view.document.program, line)}: ${lineOf(view.document.program, line)}`
+            ? `Held at ${[lineWords(run.source, line), lineOf(run.source, line)].filter(Boolean).join(": ")}`
             : "";
   return (
     <p role="status" className={words ? "border-rule border-b px-4 py-1.5 font-mono text-small" : "sr-only"}>
@@ -169,8 +190,7 @@ function Standing({ run }: { run: Run }) {
 }
 
 /** What passed a limit, and a program that broke off, once it has happened. */
-function Troubles({ recording, now }: { recording: Recording; now: number }) {
-  const { view } = useSheet();
+function Troubles({ recording, now, source }: { recording: Recording; now: number; source: Run["source"] }) {
   const broke = recording.how !== "" && now >= recording.ended - 0.05;
   const stress = recording.stress.filter((s) => s.at <= now);
   if (!broke && stress.length === 0) return null;
@@ -185,7 +205,7 @@ function Troubles({ recording, now }: { recording: Recording; now: number }) {
         <li className="flex items-center gap-2 font-semibold">
           <LevelMark level={endings[recording.how] ? "note" : "stop"} />
           {endings[recording.how] ?? `The program ${recording.how}: ${recording.why ?? ""}`}
-          {recording.line ? ` (${lineWords(view.document.program, recording.line)})` : ""}
+          {recording.line ? ` (${lineWords(source, recording.line)})` : ""}
         </li>
       )}
     </ul>

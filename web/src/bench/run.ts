@@ -20,8 +20,12 @@ export interface Bench extends Snapshot {
   /** Whether it runs on what was really built. */
   built: boolean;
   setBuilt: (built: boolean) => void;
-  /** Whose program runs: empty, its own; a dash, none; else that of the build with this id. */
+  /** Whose program runs: empty, its own; a dash, none; else that of the build with this id, or as it was: "id@7". */
   program: string;
+  /** Whether there is one. */
+  programmed: boolean;
+  /** The text that its lines are of, where that is the build's own as it is now. */
+  source: Document["program"];
   setProgram: (program: string) => void;
   /** The places whose voltage is recorded. */
   probes: string[];
@@ -55,13 +59,17 @@ function runs(document: Document, built: boolean): string {
 }
 
 /** A run that goes on in the server, and is watched while hands act on it. */
-export function useBench(id: string, document: Document, session: string | null): Bench {
+export function useBench(
+  id: string,
+  document: Document,
+  begins: { session: string | null; program: string | null },
+): Bench {
   const [built, setBuilt] = useState(false);
-  const [program, setProgram] = useState("");
+  const [program, setProgram] = useState(begins.program ?? "");
   const of = useMemo(() => runs(document, built), [document, built]);
   const [live, setLive] = useState<Live>();
   const [probes, setProbes] = useState<string[]>([]);
-  const joins = useRef(session);
+  const joins = useRef(begins.session);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another wiring or program is another run
   useEffect(() => {
@@ -101,6 +109,8 @@ export function useBench(id: string, document: Document, session: string | null)
     setBuilt,
     program,
     setProgram,
+    programmed: program === "" ? document.program !== undefined : program !== none,
+    source: program === "" ? document.program : undefined,
     probes,
     setProbes: (places) => {
       setProbes(places);

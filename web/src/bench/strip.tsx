@@ -2,7 +2,6 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import type { BenchPlace, LiveRow, Recording } from "../api/client";
 import { lineWords } from "../program/files";
-import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { Line } from "./line";
@@ -25,7 +24,6 @@ export function Strip({
   run: Run;
   places: BenchPlace[];
 }) {
-  const { view } = useSheet();
   const [wide, setWide] = useState(3);
   const [taps, setTaps] = useState<{ row: string; at: number }[]>([]); // the last two
   const pick = (next: { row: string; at: number }) => setTaps((now) => [...now.slice(-1), next]);
@@ -62,7 +60,7 @@ export function Strip({
         </Button>
         <span className="min-w-0 grow truncate" role="status">
           {change && chosen
-            ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, ${lineWords(view.document.program, change.line)}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
+            ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, ${lineWords(run.source, change.line)}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
             : "Tap a row to read it, a second time to measure from there."}
         </span>
         {chosen && (

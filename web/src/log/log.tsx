@@ -1,5 +1,6 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useCallback, useEffect, useState } from "react";
+import { type FormEvent, type ReactNode, useCallback, useEffect, useState } from "react";
+import { Link } from "react-router";
 import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
@@ -77,6 +78,10 @@ export function Log() {
             <option value="note">notes</option>
             <option value="picture">pictures</option>
             <option value="fault">faults found</option>
+            <option value="step">steps</option>
+            <option value="built">as built</option>
+            <option value="change">changes of the plan</option>
+            <option value="program">programs</option>
           </Choice>
         </div>
         <div className="w-56">
@@ -99,9 +104,13 @@ export function Log() {
         </p>
       )}
       <ol aria-label="The log, the newest first" className="border-rule border-l-2">
-        {entries?.map((entry) => (
-          <Line key={entry.id} entry={entry} since={since(entry)} onStrike={() => void strike(entry)} />
-        ))}
+        {folded(entries ?? []).map((run) => {
+          const lines = run.map((entry) => (
+            <Line key={entry.id} entry={entry} since={since(entry)} onStrike={() => void strike(entry)} />
+          ));
+          const [first] = run;
+          return first && run.length > 1 ? <Fold key={first.id} lines={lines} newest={first} /> : lines;
+        })}
       </ol>
       {log.hasNextPage && (
         <Button disabled={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>
@@ -109,6 +118,50 @@ export function Log() {
         </Button>
       )}
     </main>
+  );
+}
+
+/** Lines that come by themselves, with what they are called in a fold. */
+const byItself: Record<string, string> = {
+  change: "changes of the plan",
+  program: "changes of the program",
+  step: "steps",
+  built: "notes of what is built",
+};
+
+/** So many lines of one kind in a row, all of one day, are folded into one. */
+const leastFolded = 4;
+
+/** Lines in their order; those that are folded stand together. */
+function folded(entries: LogEntry[]): LogEntry[][] {
+  const runs: LogEntry[][] = [];
+  for (const entry of entries) {
+    const run = runs.at(-1);
+    const before = run?.at(-1);
+    const goesOn =
+      before?.kind === entry.kind &&
+      entry.kind in byItself &&
+      new Date(before.made).toDateString() === new Date(entry.made).toDateString();
+    if (run && goesOn) run.push(entry);
+    else runs.push([entry]);
+  }
+  return runs.flatMap((run) => (run.length < leastFolded ? run.map((entry) => [entry]) : [run]));
+}
+
+/** Lines that came by themselves, one after the other, behind one. */
+function Fold({ lines, newest }: { lines: ReactNode[]; newest: LogEntry }) {
+  return (
+    <li className="-ml-0.5 border-rule border-l-4 py-2 pl-4">
+      <details>
+        <summary className="cursor-pointer">
+          <time className="mr-3 inline-block w-32 text-faint text-small" dateTime={newest.made}>
+            {new Date(newest.made).toLocaleDateString(undefined, { dateStyle: "short" })}
+          </time>
+          {lines.length} {byItself[newest.kind]}, the last: {newest.text}
+        </summary>
+        <ol className="mt-1">{lines}</ol>
+      </details>
+    </li>
   );
 }
 
@@ -175,6 +228,17 @@ function Line({
           {entry.picture && <Shown entry={entry} />}
           <p className="text-faint text-small">
             {about && `${about} · `}state {entry.revision} of the plan
+            {entry.kind === "program" && (
+              <>
+                {" · "}
+                <Link
+                  to={`../bench?program=${view.id}@${entry.revision}`}
+                  className="text-copper underline underline-offset-4"
+                >
+                  run it on the bench
+                </Link>
+              </>
+            )}
           </p>
         </div>
         <Button
