@@ -19,7 +19,15 @@ import (
 type MeterView struct {
 	Meter *meter.Instrument `json:"meter"`
 	Own   bool              `json:"own"` // it is the builder's own, not a usual one
-	Tag   string            `json:"tag"` // names this state of it; send it back as If-Match to change it
+	// Fields are the same, as they are shown and typed.
+	Fields []meter.Field `json:"fields"`
+	Tag    string        `json:"tag"` // names this state of it; send it back as If-Match to change it
+}
+
+// MeterField is one thing that the leaflet of the builder's own meter says, as it is typed.
+type MeterField struct {
+	Field string `json:"field" required:"true"`
+	Text  string `json:"text" required:"true"`
 }
 
 // instrument is the builder's own meter, or a usual one.
@@ -31,9 +39,12 @@ func (s *server) instrument(ctx context.Context) (MeterView, error) {
 	out := MeterView{Meter: meter.Handheld(), Tag: strconv.FormatInt(tag, 10)}
 	if profile != nil {
 		out.Own = true
-		out.Meter, err = meter.Parse(bytes.NewReader(profile))
+		if out.Meter, err = meter.Parse(bytes.NewReader(profile)); err != nil {
+			return MeterView{}, err
+		}
 	}
-	return out, err
+	out.Fields = out.Meter.Fields()
+	return out, nil
 }
 
 func (s *server) getMeter(c fiber.Ctx) error {
@@ -57,17 +68,44 @@ func (s *server) putMeter(c fiber.Ctx) error {
 	if err != nil {
 		return problem(http.StatusUnprocessableEntity, "This is not a meter that can be taken.", sentence(err.Error()))
 	}
-	data, err := json.Marshal(m)
+	return s.keepMeter(c, m)
+}
+
+// setMeter takes one thing that the leaflet says, as it is typed: from then on the meter is the
+// builder's own.
+func (s *server) setMeter(c fiber.Ctx) error {
+	var req MeterField
+	if _, err := s.body(c, &req); err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	v, err := s.instrument(ctx)
 	if err != nil {
 		return err
 	}
-	return s.keepMeter(c, data)
+	was := *v.Meter
+	if !v.Own {
+		was.ID, was.Name, was.Source = "own", "My meter", "its leaflet"
+	}
+	m, err := was.With(req.Field, req.Text)
+	if err != nil {
+		return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+	}
+	return s.keepMeter(c, m)
 }
 
 // dropMeter goes back to a usual meter.
 func (s *server) dropMeter(c fiber.Ctx) error { return s.keepMeter(c, nil) }
 
-func (s *server) keepMeter(c fiber.Ctx, profile []byte) error {
+func (s *server) keepMeter(c fiber.Ctx, m *meter.Instrument) error {
+	var profile []byte
+	if m != nil {
+		var err error
+		if profile, err = json.Marshal(m); err != nil {
+			return err
+		}
+	}
 	from, err := strconv.ParseInt(strings.Trim(c.Get("If-Match"), `"`), 10, 64)
 	if err != nil {
 		return problem(http.StatusPreconditionRequired, "The request does not say which state of the meter it is for.", "send its tag as If-Match")

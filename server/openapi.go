@@ -135,6 +135,10 @@ func OpenAPI() ([]byte, error) {
 			IfMatch string `header:"If-Match"`
 			meter.Instrument
 		}{}, MeterView{}},
+		{http.MethodPatch, "/api/meter", "setMeter", "One thing that its leaflet says, as it is typed", struct {
+			IfMatch string `header:"If-Match"`
+			MeterField
+		}{}, MeterView{}},
 		{http.MethodDelete, "/api/meter", "dropMeter", "Reckon with a usual meter again", struct {
 			IfMatch string `header:"If-Match"`
 		}{}, MeterView{}},

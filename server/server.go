@@ -95,6 +95,7 @@ func New(cfg Config) *fiber.App {
 	api.Put("/drawer", s.putDrawer)
 	api.Get("/meter", s.getMeter)
 	api.Put("/meter", s.putMeter)
+	api.Patch("/meter", s.setMeter)
 	api.Delete("/meter", s.dropMeter)
 	api.Get("/drawer/file", s.exportDrawer)
 	api.Post("/drawer/read", s.readDrawer)

@@ -10,6 +10,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -23,6 +24,9 @@ import (
 
 // python is Debian's interpreter.
 const python = "/usr/bin/python3"
+
+// pythonReceives finds what takes in what comes by the serial link.
+var pythonReceives = regexp.MustCompile(`\binput\(|\bstdin\b|\busb_cdc\b|\bserial_bytes_available\b`)
 
 // pythonCalls bounds the calls of one run: about two seconds of a processor.
 const pythonCalls = 40_000
@@ -64,7 +68,7 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	case end.How == "syntax":
 		return &program.Compiled{Messages: program.Explain(p, []program.Message{{Line: end.Line, Column: end.Column, Wrong: true, Said: end.Said}})}, nil
 	}
-	out := &program.Compiled{Program: run, Calls: pythonCalls, Tree: program.Tree{Calls: end.Calls, Receives: strings.Contains(p.Text, "input(")}}
+	out := &program.Compiled{Program: run, Calls: pythonCalls, Tree: program.Tree{Calls: end.Calls, Receives: pythonReceives.MatchString(p.Text)}}
 	if strings.Contains(p.Text, "ticks_ms") {
 		out.Tree.Clock = 1 << 30
 	}
@@ -337,6 +341,8 @@ func (t *talk) answer(line string) error {
 		err = b.Print(text, at)
 	case "receive":
 		result, err = b.Take(true)
+	case "waiting":
+		result, err = b.Waiting()
 	}
 	if errors.Is(err, errGone) {
 		return err

@@ -1,6 +1,8 @@
 package toolchain_test
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -60,6 +62,35 @@ func TestPythonCalls(t *testing.T) {
 			assert.Equal(t, machine.Crashed, o.ending.How, c.does)
 			assert.Contains(t, o.ending.What, c.breaks)
 		}
+	}
+}
+
+// What comes by the serial link is read as either dialect reads it, waiting for it or not.
+func TestPythonListens(t *testing.T) {
+	const each = "import sys, time\n%s\nheard = ''\nwhile len(heard) < 3:\n    if %s:\n        heard += sys.stdin.read(1)\n    time.sleep(0.01)\nprint(heard, round(time.%s, 1))\n"
+	for _, c := range []struct {
+		language    build.Language
+		text, wants string
+	}{
+		{build.PythonBoard, fmt.Sprintf(each, "import supervisor", "supervisor.runtime.serial_bytes_available", "monotonic()"), "abc 0.3\n"},
+		{build.PythonBoard, "import usb_cdc\nimport time\ntime.sleep(0.5)\nprint(usb_cdc.console.in_waiting, usb_cdc.console.read(2))", "3 b'ab'\n"},
+		{build.PythonMachine, fmt.Sprintf(each, "import select\np = select.poll()\np.register(sys.stdin, select.POLLIN)", "p.poll(0)", "ticks_ms() / 1000"), "abc 0.3\n"},
+		{build.PythonMachine, "import select, sys, time\nprint(select.select([sys.stdin], [], [], 0.05)[0], len(select.select([sys.stdin], [], [], 5)[0]), time.ticks_ms() // 10)", "[] 1 10\n"},
+		{build.PythonMachine, "import sys\nprint(sys.stdin.read(2), input())\nsys.stdout.write('done\\n')", "ab c\ndone\n"},
+	} {
+		o := run(t, c.language, "slim-3v3", c.text, 5*time.Second, func(b *machine.Board, _ *desk) {
+			for i, x := range []byte("abc\r") {
+				b.Receive = append(b.Receive, machine.Received{At: int64(100e6 + i*100e6), C: x})
+			}
+			if strings.Contains(c.text, "0.01") {
+				b.Receive = b.Receive[:3]
+			}
+			if strings.Contains(c.text, "usb_cdc") {
+				b.Receive = b.Receive[:3]
+			}
+		})
+		assert.Equal(t, c.wants, o.printed, c.text)
+		assert.Empty(t, o.ending.What, c.text)
 	}
 }
 

@@ -12,6 +12,7 @@ import (
 	"math"
 	"strings"
 
+	"cablaggio/core/build"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
@@ -59,21 +60,13 @@ func Parse(r io.Reader) (*Instrument, error) {
 }
 
 func (m *Instrument) check() error {
-	for _, x := range []struct {
-		name        string
-		v, min, max float64
-	}{
-		{"counts", float64(m.Counts), 200, 1e7}, {"accuracy", m.Accuracy, 0, 0.2}, {"digits", float64(m.Digits), 0, 1000},
-		{"inputResistance", m.InputResistance, 1e3, 1e12}, {"burden", m.Burden, 1e-3, 1e4},
-		{"ohms.volts", m.Ohms.Volts, 0.05, 12}, {"ohms.ohms", m.Ohms.Ohms, 10, 1e6},
-		{"diode.volts", m.Diode.Volts, 1, 12}, {"diode.ohms", m.Diode.Ohms, 100, 1e5}, {"diodeFull", m.DiodeFull, 0.5, 12}, {"beeps", m.Beeps, 1, 1000},
-	} {
-		if math.IsNaN(x.v) || x.v < x.min || x.v > x.max {
-			return fmt.Errorf("%s is %g; it is between %g and %g", x.name, x.v, x.min, x.max)
+	for _, f := range fields {
+		if err := f.check(f.of(m)); err != nil {
+			return err
 		}
 	}
-	if strings.TrimSpace(m.Name) == "" {
-		return errors.New("name is empty; give the meter one")
+	if what, right := build.NameProblem(m.Name); strings.TrimSpace(m.Name) == "" || what != "" {
+		return errors.New("name is empty, or not one; give the meter a name" + strings.TrimSuffix(": "+right, ": "))
 	}
 	return nil
 }

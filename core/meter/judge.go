@@ -85,7 +85,7 @@ func (m *Instrument) Judge(c *Check, text string) (Verdict, error) {
 		v.Means, v.Words = AsExpected, fmt.Sprintf("As expected: %s.", c.Expect.Text)
 		if which := c.Expect.near(value); !over && which != "" {
 			v.Means = AtTheEdge
-			v.Words = fmt.Sprintf("Just within what is expected, %s: everything that has a tolerance would have to be at its %s end.", c.Expect.Text, which)
+			v.Words = fmt.Sprintf("Just within what is expected, %s. %s", c.Expect.Text, c.Expect.edgeWords(value, which))
 		}
 		return v, nil
 	}
@@ -112,6 +112,19 @@ func (m *Instrument) Judge(c *Check, text string) (Verdict, error) {
 		v.Words += " No single thing that could be wrong reads so: look whether the tips are where they should be and the meter on the right range, then measure again."
 	}
 	return v, nil
+}
+
+// edgeWords says which tolerance explains a reading that is near an end, or most of it.
+func (x *Expectation) edgeWords(value float64, which string) string {
+	of, reads := x.toward(which == "high")
+	if of == "" {
+		return fmt.Sprintf("Everything that has a tolerance would have to be at its %s end.", which)
+	}
+	alone := quantity.Short(reads, x.Unit)
+	if math.Abs(reads-x.Typ) >= math.Abs(value-x.Typ) {
+		return fmt.Sprintf("The %s may be what does it: at the end of its tolerance the meter reads %s.", of, alone)
+	}
+	return fmt.Sprintf("The %s does most of it: at the end of its tolerance the meter reads %s. The rest is the meter, and what else has a tolerance.", of, alone)
 }
 
 // near says to which end of what is expected a reading is close; "" to none.

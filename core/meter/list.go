@@ -27,7 +27,8 @@ type Check struct {
 	Red      Place       `json:"red"`
 	Black    Place       `json:"black,omitzero"`
 	Do       string      `json:"do"`              // one sentence
-	State    []string    `json:"state,omitempty"` // how everything is set meanwhile, and how to get it so
+	State    []string    `json:"state,omitempty"` // how everything is set meanwhile
+	How      string      `json:"how,omitempty"`   // how the pins get so
 	Expect   Expectation `json:"expect"`
 	Shows    []Sign      `json:"shows"` // what is seen of faults, the most common first
 	Part     string      `json:"part,omitempty"`

@@ -61,6 +61,73 @@ type Expectation struct {
 	TypText string        `json:"typText"`          // "2.13 V", "OL"
 	Range   string        `json:"range"`            // the range to set
 	Working []string      `json:"working"`          // how it comes about, line by line
+	Leans   []Lean        `json:"leans,omitempty"`  // of a check: what each tolerance alone makes of it, the one that does most first
+}
+
+// A Lean is what the meter reads when one thing is at the ends of its tolerance, and all else as it
+// is typically.
+type Lean struct {
+	Of   string  `json:"of"` // "resistance of R1"
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+// mostLeans is of how many tolerances is told, and leastLean the least share of the one that does
+// most.
+const (
+	mostLeans = 3
+	leastLean = 0.05
+)
+
+// leans says what the tolerances do to a reading, as far as it is a voltage or a resistance; an
+// answer with none says nothing.
+func (m *Instrument) leans(n *wiring.Network, q Question, typ float64) (out []Lean) {
+	settings, err := n.Resolve(q.Set)
+	if err != nil {
+		return nil
+	}
+	var all []wiring.Lean
+	reads := func(by float64) float64 { return typ + by }
+	switch q.Way {
+	case Volts:
+		all, err = n.Leans(settings, q.Red, q.Black)
+	case Diode:
+		all, err = n.TestLeans(settings, m.Diode, q.Red, q.Black)
+	case Ohms:
+		var volts float64
+		volts, _, err = n.TypicalTest(settings, m.Ohms, q.Red, q.Black)
+		reads = func(by float64) float64 { return m.Ohms.Makes(volts + by) }
+		if err == nil {
+			all, err = n.TestLeans(settings, m.Ohms, q.Red, q.Black)
+		}
+	case Lifted:
+		v := lifted(n, q)
+		id, _ := q.Red.Split()
+		return []Lean{{"resistance of " + n.Doc.Part(id).Name, v.Low, v.High}}
+	}
+	if err != nil {
+		return nil
+	}
+	for _, l := range all[:min(len(all), mostLeans)] {
+		low, high := reads(l.Low), reads(l.High)
+		if !math.IsInf(low, 0) && !math.IsInf(high, 0) && math.Abs(high-low) > leastLean*math.Abs(all[0].High-all[0].Low) {
+			out = append(out, Lean{l.Of, low, high})
+		}
+	}
+	return out
+}
+
+// toward is the lean that brings a reading furthest to one end, and what it reads then.
+func (x *Expectation) toward(high bool) (of string, reads float64) {
+	reads = x.Typ
+	for _, l := range x.Leans {
+		for _, v := range []float64{l.Low, l.High} {
+			if high == (v > reads) && v != reads {
+				of, reads = l.Of, v
+			}
+		}
+	}
+	return of, reads
 }
 
 // Ask returns what a meter must read in the build. The network is with or without power

@@ -15,6 +15,7 @@ func (s *surveyor) told(c *candidate) Check {
 	out := c.Check
 	q := out.Question
 	out.Red, out.Black = s.place(q.Red), s.place(q.Black)
+	out.Expect.Leans = s.meter.leans(s.network(q.Way), q, out.Expect.Typ)
 	out.Shows = []Sign{}
 	var faults []int
 	for k := range c.sees {
@@ -39,18 +40,19 @@ func (s *surveyor) told(c *candidate) Check {
 		out.Do = fmt.Sprintf("Red to the %s, black to the %s.", out.Red.Words, out.Black.Words)
 		out.State = append(out.State, "The board is unplugged.")
 	}
-	out.State = append(out.State, s.state(q)...)
+	state, how := s.state(q)
+	out.State, out.How = append(out.State, state...), how
 	return out
 }
 
-// state says how everything at the tips is set, and how to get it so.
-func (s *surveyor) state(q Question) (out []string) {
+// state says how everything at the tips is set, and how pins get so.
+func (s *surveyor) state(q Question) (out []string, how string) {
 	if q.Way == Lifted {
-		return nil
+		return nil, ""
 	}
 	settings, err := s.on.Resolve(q.Set)
 	if err != nil {
-		return nil
+		return nil, ""
 	}
 	var controls []int
 	for _, t := range []build.Terminal{q.Red, q.Black} {
@@ -63,6 +65,7 @@ func (s *surveyor) state(q Question) (out []string) {
 		}
 	}
 	slices.Sort(controls)
+	pulled, driven := false, false
 	for _, i := range controls {
 		c := &s.on.Controls[i]
 		is := c.Text(settings[i])
@@ -72,13 +75,27 @@ func (s *surveyor) state(q Question) (out []string) {
 		case !q.Way.Powered():
 		case c.Kind == wiring.Mode && settings[i] == wiring.LetGo:
 		case c.Kind == wiring.Mode && (settings[i] == wiring.PulledUp || settings[i] == wiring.PulledDown):
+			pulled = true
 			out = append(out, fmt.Sprintf("The program has %s %s.", c.Name, is))
 		default:
+			driven = driven || c.Kind == wiring.Mode
 			out = append(out, fmt.Sprintf("The program sets %s %s.", c.Name, is))
 		}
 	}
-	return out
+	switch {
+	case driven:
+		how = testHolds
+	case pulled:
+		how = testPulls
+	}
+	return out, how
 }
+
+// How pins are set for a check: by the test program, which can be held.
+const (
+	testPulls = "The test program, which Program makes, does so."
+	testHolds = "The test program, which Program makes, does so in its round, and says whose turn it is: send it anything then, and it stays."
+)
 
 func (s *surveyor) place(t build.Terminal) Place {
 	id, leg := t.Split()

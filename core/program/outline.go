@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -332,7 +333,7 @@ func (o *outline) identifier(words string, l build.Language) string {
 		}
 		name = strings.Join(parts, "")
 	}
-	if reserved[name] {
+	if reserved[name] || numbered.MatchString(name) {
 		name += "Pin"
 	}
 	for base, n := name, 2; o.ownName[name]; n++ {
@@ -342,13 +343,17 @@ func (o *outline) identifier(words string, l build.Language) string {
 	return name
 }
 
+// numbered are names that starters and test programs give themselves.
+var numbered = regexp.MustCompile(`^(data|clock|latch|driven|read|keys?|was|now|near|at|down|scan|show|counted|held|since)\d+$`)
+
 // reserved are the words that a program cannot give to a part.
 var reserved = func() map[string]bool {
 	out := map[string]bool{}
 	for _, w := range strings.Fields(`auto bool break case catch char class const continue default delete do double else enum false float for friend goto if
 		inline int long new not operator or and private public return short signed sizeof static struct switch template this throw true try union unsigned using
 		virtual void volatile while byte word boolean setup loop delay map min max abs random round tone bit sq time board machine pin led key keys beat now pass
-		def del elif except from global import in is lambda none nonlocal raise with yield print range len sum open input contact update scan show duty step index log exp sin cos tan sqrt pow floor ceil free`) {
+		def del elif except from global import in is lambda none nonlocal raise with yield print range len sum open input contact update scan show duty step index log exp sin cos tan sqrt pow floor ceil free
+		held link was look wait say sys select supervisor ms at near digitalio analogio pwmio countio`) {
 		out[w] = true
 	}
 	return out

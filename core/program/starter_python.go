@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"cablaggio/core/board"
@@ -25,6 +26,10 @@ type dialect struct {
 	quiet    string
 	now      string // milliseconds
 	pause    string // a pause of milliseconds
+
+	hears []string // the modules that tell whether something was sent
+	ready string   // makes what tells it
+	sent  string   // whether something was
 }
 
 // dialects of Python, each by its own modules.
@@ -40,6 +45,7 @@ var dialects = map[build.Language]dialect{
 		set:      "%[1]s.value(%[2]s)", get: "%[1]s.value()", measure: "%[1]s.read_u16()", duty: "%[1]s.duty_u16(%[2]s)",
 		sound: "%[1]s.freq(880)\n%[1]s.duty_u16(32768)", quiet: "%[1]s.duty_u16(0)",
 		now: "time.ticks_ms()", pause: "time.sleep_ms(%d)",
+		hears: []string{"import select", "import sys"}, ready: "link = select.poll()\nlink.register(sys.stdin, select.POLLIN)", sent: "link.poll(0)",
 	},
 	build.PythonBoard: {
 		language: build.PythonBoard,
@@ -52,6 +58,7 @@ var dialects = map[build.Language]dialect{
 		set:      "%[1]s.value = %[2]s", get: "%[1]s.value", measure: "%[1]s.value", duty: "%[1]s.duty_cycle = %[2]s",
 		sound: "%[1]s.duty_cycle = 32768", quiet: "%[1]s.duty_cycle = 0",
 		now: "int(time.monotonic() * 1000)", pause: "time.sleep(%d / 1000)",
+		hears: []string{"import supervisor", "import sys"}, sent: "supervisor.runtime.serial_bytes_available",
 	},
 }
 
@@ -415,6 +422,7 @@ func (o *outline) python(l build.Language) string {
 // pythonTest writes the test program.
 func (o *outline) pythonTest(l build.Language) string {
 	d := dialects[l]
+	d.imports = slices.Sorted(slices.Values(slices.Concat(d.imports, d.hears)))
 	t := &text{step: "    "}
 	groups := o.groups
 	o.groups = nil
@@ -422,8 +430,12 @@ func (o *outline) pythonTest(l build.Language) string {
 	o.groups = groups
 	inputs := append(o.ins[:len(o.ins):len(o.ins)], []in{}...)
 	names := n.ins
-	t.say("was = {}\n\n\ndef look():\n    \"\"\"Says what the inputs read, whenever it has changed.\"\"\"")
+	if d.ready != "" {
+		t.say("%s", d.ready)
+	}
+	t.say("was = {}\nheld = False  # send a letter: all stays as it is, until one is sent again\n\n\ndef look():\n    \"\"\"Says what the inputs read, whenever it has changed.\"\"\"")
 	t.in(func() {
+		t.say("global held")
 		for i, x := range inputs {
 			t.say("now = %q if %s else %q\nif was.get(%q) != now:\n    was[%q] = now\n    print(now)", x.words+": closed", d.closed(x, names[i]), x.words+": open", x.words, x.words)
 		}
@@ -440,9 +452,10 @@ func (o *outline) pythonTest(l build.Language) string {
 		for i := range o.pads {
 			t.say("key = scan%d()\nif key != was.get(\"key%d\", \"\"):\n    was[\"key%d\"] = key\n    if key:\n        print(key)", i, i, i)
 		}
+		t.say("if %s:\n    sys.stdin.read(1)\n    held = not held\n    print(\"held\" if held else \"going on\")", d.sent)
 		t.say(d.pause+"  # longer than a contact bounces", 25)
 	})
-	t.say("\n\ndef wait(ms):\n    for _ in range(ms // 25):\n        look()\n\n\nwhile True:")
+	t.say("\n\ndef wait(ms):\n    while ms > 0:\n        look()\n        ms -= 0 if held else 25\n\n\nwhile True:")
 	t.in(func() {
 		for i, x := range o.outs {
 			t.say("print(%q)\n%s\nwait(1000)\n%s", x.words, o.pySet(&d, n, i, "True"), o.pySet(&d, n, i, "False"))

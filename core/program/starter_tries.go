@@ -56,6 +56,9 @@ func (o *outline) cppTest() string {
 	})
 	t.say("}\n")
 	// What is read is said as soon as it changes, while each lamp has its second.
+	if o.talks {
+		t.say("bool held = false;  // send anything: all stays as it is, until something is sent again\n")
+	}
 	t.say("// Says what the inputs read, whenever it has changed.\nvoid look() {")
 	t.in(func() {
 		for i, x := range append(o.ins[:len(o.ins):len(o.ins)], own.ins...) {
@@ -79,9 +82,16 @@ func (o *outline) cppTest() string {
 			}
 			t.say("if (key%d != down%d) {%s\n  down%d = key%d;\n}", i, i, print, i, i)
 		}
+		if o.talks {
+			t.say("if (Serial.available()) {\n  while (Serial.available()) Serial.read();\n  held = !held;\n  say(held ? \"held\" : \"going on\");\n}")
+		}
 		t.say("delay(25);  // longer than a contact bounces")
 	})
-	t.say("}\n\nvoid wait(unsigned long ms) {\n  for (unsigned long since = millis(); millis() - since < ms;) look();\n}\n\nvoid loop() {")
+	held := ""
+	if o.talks {
+		held = "held || "
+	}
+	t.say("}\n\nvoid wait(unsigned long ms) {\n  for (unsigned long since = millis(); %smillis() - since < ms;) look();\n}\n\nvoid loop() {", held)
 	t.in(func() {
 		for i, x := range o.outs {
 			t.say("say(%q);", x.words)

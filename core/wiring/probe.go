@@ -155,7 +155,7 @@ func (n *Network) Test(settings []float64, t Tester, red, black build.Terminal) 
 		return Test{}, err
 	}
 	volts := s.Across(s.Piece.network.Node(red), s.Piece.network.Node(black))
-	return Test{volts, Range{t.makes(volts.Low), t.makes(volts.Typ), t.makes(volts.High)}}, nil
+	return Test{volts, Range{t.Makes(volts.Low), t.Makes(volts.Typ), t.Makes(volts.High)}}, nil
 }
 
 // TypicalTest is [Network.Test] at the typical values alone, at a part of its cost.
@@ -168,7 +168,7 @@ func (n *Network) TypicalTest(settings []float64, t Tester, red, black build.Ter
 		return 0, 0, err
 	}
 	volts = s.Typical(s.Piece.network.Node(red)) - s.Typical(s.Piece.network.Node(black))
-	return volts, t.makes(volts), nil
+	return volts, t.Makes(volts), nil
 }
 
 // tested solves the network with a tester between two places.
@@ -184,8 +184,8 @@ func (n *Network) tested(settings []float64, t Tester, red, black build.Terminal
 	return s, nil
 }
 
-// makes is the resistance that a tester makes of a voltage between its tips.
-func (t Tester) makes(v float64) float64 {
+// Makes is the resistance that a tester makes of a voltage between its tips.
+func (t Tester) Makes(v float64) float64 {
 	// Within a part in 10⁹ of nothing flowing, nothing flows.
 	if left := t.Volts - v; left > 1e-9*t.Volts {
 		return math.Max(0, v*t.Ohms/left)

@@ -625,8 +625,6 @@ def bring(name, globals=None, locals=None, fromlist=(), level=0):
         if name == "random":
             m.seed(1)
         return m
-    if name == "sys":
-        return module("sys", maxsize=0x7FFFFFFF, exit=stop, version="3", platform="board", print_exception=lambda e, *a: None)
     raise ModuleNotFoundError(f"no module named '{name}'")
 
 
@@ -647,6 +645,95 @@ def ask(prompt=""):
         else:
             text += chr(c)
 
+
+class Input:
+    """What comes by the serial link, as a file."""
+
+    def read(self, most=-1):
+        if most < 0:
+            return self.readline()
+        return "".join(self.letter() for _ in range(most))
+
+    def readline(self, *_):
+        text = ""
+        while not text.endswith("\n"):
+            text += self.letter()
+        return text
+
+    def letter(self):
+        while (c := call("receive", 1)) < 0:
+            call("pause", 1000000)
+        return "\n" if c == 13 else chr(c)
+
+
+class Output:
+    """What goes out by it."""
+
+    def write(self, text):
+        call("print", (text.decode() if isinstance(text, (bytes, bytearray)) else text).replace("\n", "\r\n"))
+        return len(text)
+
+    def flush(self):
+        pass
+
+
+class Link(Output):
+    """The serial link, as bytes."""
+
+    timeout = None
+    connected = True
+    in_waiting = property(lambda self: call("waiting"))
+
+    def read(self, most=1):
+        have = call("waiting")
+        return bytes(stdin.letter().encode()[0] for _ in range(min(most, have) if self.timeout == 0 else most))
+
+
+class Runtime:
+    serial_connected = usb_connected = True
+    serial_bytes_available = property(lambda self: call("waiting"))
+
+
+class Poll:
+    """Waits for the serial link."""
+
+    def __init__(self):
+        self.of = []
+
+    def register(self, what, flags=1):
+        self.of.append(what)
+
+    def unregister(self, what):
+        self.of.remove(what)
+
+    def poll(self, ms=-1):
+        until = now + int(ms * 1e6)
+        while not call("waiting"):
+            if 0 <= ms and now >= until:
+                return []
+            call("pause", 1000000)
+        return [(what, 1) for what in self.of if what is stdin]
+
+    ipoll = poll
+
+
+def select(reads, writes, errors, seconds=-1):
+    p = Poll()
+    for r in reads:
+        p.register(r)
+    return [what for what, _ in p.poll(seconds * 1e3)], list(writes), []
+
+
+stdin = Input()
+OURS["sys"] = module(
+    "sys", maxsize=0x7FFFFFFF, exit=stop, version="3", platform="board", print_exception=lambda e, *a: None, stdin=stdin, stdout=Output(),
+)
+if setup["language"] == "python-machine":
+    OURS["select"] = OURS["uselect"] = module("select", poll=Poll, select=select, POLLIN=1, POLLOUT=4)
+    OURS["usys"] = OURS["sys"]
+else:
+    OURS["supervisor"].runtime = Runtime()
+    OURS["usb_cdc"] = module("usb_cdc", console=Link(), data=None)
 
 # The program itself.
 
@@ -685,13 +772,16 @@ CALLS = {
 }
 
 
+LINKS = {"stdin", "stdout", "console"}  # their calls are not of a pin
+
+
 def look(tree):
     """What is read of the program without running it: its calls of the board, and its imports."""
     calls, imports = [], []
     for n in ast.walk(tree):
         if isinstance(n, ast.Call):
             name = n.func.attr if isinstance(n.func, ast.Attribute) else n.func.id if isinstance(n.func, ast.Name) else ""
-            if name in CALLS:
+            if name in CALLS and not LINKS & {x.attr for x in ast.walk(n.func) if isinstance(x, ast.Attribute)}:
                 calls.append({"name": name, "line": n.lineno})
         elif isinstance(n, ast.Attribute) and n.attr in ("value", "duty_cycle", "direction", "pull"):
             calls.append({"name": n.attr, "line": n.lineno})
@@ -699,7 +789,7 @@ def look(tree):
             imports += [{"name": a.name, "line": n.lineno} for a in n.names]
         elif isinstance(n, ast.ImportFrom):
             imports.append({"name": n.module or "", "line": n.lineno})
-    known = sorted({*OURS, *PLAIN, *("u" + p for p in PLAIN), "sys", "__future__"})
+    known = sorted({*OURS, *PLAIN, *("u" + p for p in PLAIN), "__future__"})
     absent = [i for i in imports if i["name"] not in known]
     return {"calls": calls, "absent": absent, "imports": imports}
 

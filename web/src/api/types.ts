@@ -859,7 +859,8 @@ export interface paths {
         delete: operations["dropMeter"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** One thing that its leaflet says, as it is typed */
+        patch: operations["setMeter"];
         trace?: never;
     };
     "/api/phrase": {
@@ -1777,6 +1778,7 @@ export interface components {
             do: string;
             expect: components["schemas"]["MeterExpectation"];
             group: string;
+            how?: string;
             id: string;
             part?: string;
             question: components["schemas"]["MeterQuestion"];
@@ -1788,6 +1790,7 @@ export interface components {
         MeterExpectation: {
             /** Format: double */
             high: number;
+            leans?: components["schemas"]["MeterLean"][];
             /** Format: double */
             low: number;
             over?: boolean;
@@ -1799,6 +1802,13 @@ export interface components {
             typText: string;
             unit: string;
             working: string[];
+        };
+        MeterField: {
+            help: string;
+            id: string;
+            name: string;
+            text: string;
+            unit: string;
         };
         MeterInstrument: {
             /** Format: double */
@@ -1818,6 +1828,13 @@ export interface components {
             name: string;
             ohms: components["schemas"]["Tester"];
             source: string;
+        };
+        MeterLean: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            of: string;
         };
         MeterList: {
             checks: components["schemas"]["MeterCheck"][];
@@ -1852,6 +1869,7 @@ export interface components {
             words: string;
         };
         MeterView: {
+            fields: components["schemas"]["MeterField"][];
             meter: components["schemas"]["MeterInstrument"];
             own: boolean;
             tag: string;
@@ -4418,6 +4436,44 @@ export interface operations {
                 };
             };
             /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setMeter: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    field: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterView"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             default: {
                 headers: {
                     [name: string]: unknown;

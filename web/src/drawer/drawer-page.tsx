@@ -11,6 +11,8 @@ import { Head } from "../shared/head";
 import { waitLonger } from "../shared/wait";
 import { inks, SymbolPicture } from "../symbols/symbols";
 
+import { OwnMeter } from "./own-meter";
+
 type Item = components["schemas"]["Item"];
 const key = ["drawer"];
 
@@ -107,6 +109,7 @@ export function DrawerPage() {
               />
             ))}
           </ul>
+          <OwnMeter />
         </>
       )}
     </main>

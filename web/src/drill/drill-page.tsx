@@ -7,7 +7,7 @@ import type { components } from "../api/types";
 import { Button, Choice } from "../shared/controls";
 import { Head } from "../shared/head";
 import { waitLonger } from "../shared/wait";
-import { record, score, skills } from "./record";
+import { type Found, score, skills } from "./record";
 import { kindNames } from "./words";
 
 type New = components["schemas"]["NewDrill"];
@@ -19,7 +19,6 @@ export function DrillPage() {
   const [build, setBuild] = useState(params.get("build") ?? "");
   const [kind, setKind] = useState("");
   const [code, setCode] = useState("");
-  const [done] = useState(record);
   useEffect(() => {
     document.title = "Drill – Cablaggio";
   }, []);
@@ -33,6 +32,13 @@ export function DrillPage() {
     queryKey: ["builds", "", false, "drill"],
     queryFn: () => answer(api.GET("/api/builds", { params: { query: { search: "", bin: false, skip: 0 } } })),
   });
+  const record = useQuery({
+    queryKey: ["drills", "record"],
+    queryFn: () => answer(api.GET("/api/drills/record")),
+    retry: (_, error) => error instanceof AwayError,
+    retryDelay: waitLonger,
+  });
+  const done = record.data?.found ?? [];
   const begin = useMutation({
     mutationFn: (wanted: New) => answer(api.POST("/api/drills", { body: wanted })),
     onSuccess: (d, wanted) =>
@@ -142,7 +148,7 @@ export function DrillPage() {
               </Button>
             </form>
           </section>
-          <Record />
+          {record.data && <Record found={done} />}
         </div>
       </div>
     </main>
@@ -150,12 +156,12 @@ export function DrillPage() {
 }
 
 /** How it went so far, by kind of fault: bars of the trouble that was spent beside what had to be. */
-function Record() {
-  const [list] = useState(() => skills(record()));
+function Record({ found }: { found: Found[] }) {
+  const list = skills(found);
   if (list.length === 0) {
     return (
       <p className="text-faint">
-        What you find is kept in this browser: how fast, by the kind of fault, and what to practise next.
+        What you find is kept: how fast, by the kind of fault, and what to practise next.
       </p>
     );
   }

@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { AwayError, answer, api } from "../api/client";
@@ -10,7 +10,7 @@ import { Message } from "../shared/page";
 import { waitLonger } from "../shared/wait";
 import { Choices } from "./choices";
 import { Name } from "./name";
-import { keep, keepNotes, type Noted, notes, score } from "./record";
+import { keepNotes, type Noted, notes, score } from "./record";
 
 type View = components["schemas"]["DrillView"];
 type End = components["schemas"]["DrillEnd"];
@@ -46,6 +46,7 @@ export function Drill() {
 
 function Bench({ view }: { view: View }) {
   const [params] = useSearchParams();
+  const queries = useQueryClient();
   const [book, setBook] = useState<Noted[]>(() => notes(view.code));
   const [ends, setEnds] = useState<string[]>([]);
   const [end, setEnd] = useState<End>();
@@ -84,20 +85,19 @@ function Bench({ view }: { view: View }) {
   });
   const guess = useMutation({
     mutationFn: (cure: string) =>
-      answer(api.POST("/api/drills/{code}/name", { params: { path }, body: { cure } })),
+      answer(
+        api.POST("/api/drills/{code}/name", {
+          params: { path, header: { "Idempotency-Key": crypto.randomUUID() } },
+          body: { cure, spent, lesson: params.get("lesson") ?? undefined },
+        }),
+      ),
     onSuccess: (e) => {
       if (!e.right) {
         note({ ask: "", answer: "", words: "A wrong guess.", spent: wrongGuessCosts });
         setMissed(true);
         return;
       }
-      keep({
-        code: view.code,
-        lesson: params.get("lesson") ?? undefined,
-        kind: e.kind ?? "",
-        spent,
-        par: e.par ?? 0,
-      });
+      void queries.invalidateQueries({ queryKey: ["drills", "record"] });
       keepNotes(view.code, []);
       setEnd(e);
     },

@@ -4,9 +4,9 @@ import { score, skills } from "./record";
 describe("skills", () => {
   it("puts first what wants practice, by the mean of what was spent", () => {
     const list = skills([
-      { code: "A", kind: "open", spent: 6, par: 2 },
-      { code: "B", kind: "open", spent: 2, par: 2 },
-      { code: "C", kind: "turned", spent: 1, par: 1 },
+      { kind: "open", spent: 6, par: 2 },
+      { kind: "open", spent: 2, par: 2 },
+      { kind: "turned", spent: 1, par: 1 },
     ]);
     expect(list).toEqual([
       { kind: "open", times: 2, ratio: 2 },

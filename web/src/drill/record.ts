@@ -1,12 +1,7 @@
+import type { components } from "../api/types";
+
 /** A drill that was ended: how much trouble was spent, beside what the diagnosis would have spent. */
-export interface Found {
-  code: string;
-  /** The lesson that it was; none of a drawn one. */
-  lesson?: string;
-  kind: string;
-  spent: number;
-  par: number;
-}
+export type Found = Pick<components["schemas"]["DrillFound"], "kind" | "spent" | "par">;
 
 /** What was asked in a drill so far. */
 export interface Noted {
@@ -17,19 +12,7 @@ export interface Noted {
   spent: number;
 }
 
-const recordKey = "cablaggio.drills";
 const noteKey = (code: string) => `cablaggio.drill.${code}`;
-const mostKept = 200;
-
-/** The drills that were ended in this browser, the first one first. */
-export function record(): Found[] {
-  return read<Found>(recordKey).filter((f) => typeof f.kind === "string" && typeof f.spent === "number");
-}
-
-/** Adds one to them. */
-export function keep(found: Found): void {
-  write(recordKey, [...record(), found].slice(-mostKept));
-}
 
 /** What was asked in a drill. */
 export function notes(code: string): Noted[] {

@@ -7,6 +7,7 @@ import { Where } from "../assemble/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { waitLonger } from "../shared/wait";
+import { ToDrawer } from "./to-drawer";
 
 const logKey = (id: string) => ["log", id];
 
@@ -83,7 +84,10 @@ export function Meter() {
         <p className="border-rule border-t px-3 py-2 text-faint text-small">
           {list.length} readings tell {checks.data.faults} things that can be wrong.
           {checks.data.unshown.length > 0 && ` ${checks.data.unshown.length} more show in no reading.`} Meter:{" "}
-          {checks.data.meter}.
+          {checks.data.meter}.{" "}
+          <Link to="/drawer#meter" className="text-copper underline underline-offset-4">
+            Yours is another?
+          </Link>
         </p>
       </nav>
     </main>
@@ -207,7 +211,8 @@ function One({
     if (text.trim() === "" && entry) onNext();
     else keep.mutate({ text, key: crypto.randomUUID() });
   };
-  const verdict = keep.data?.reading?.verdict ?? entry?.reading?.verdict;
+  const kept = keep.data ?? entry;
+  const verdict = kept?.reading?.verdict;
   const problem = keep.error instanceof ProblemError ? keep.error.problem : undefined;
   const state = check.state ?? [];
   // What is read at the rail that the supply feeds straight is what the supply has.
@@ -230,7 +235,11 @@ function One({
         </Button>
       </div>
       <p className="my-1 font-semibold text-large leading-snug">{check.do}</p>
-      {state.length > 0 && <p className="my-1 border-care border-l-4 pl-2">{state.join(" ")}</p>}
+      {state.length > 0 && (
+        <p className="my-1 border-care border-l-4 pl-2">
+          {state.join(" ")} {check.how && <span className="text-faint">{check.how}</span>}
+        </p>
+      )}
       <div className="my-2 flex flex-wrap items-end gap-x-8 gap-y-2">
         <p>
           <span className="block text-faint text-small">Set the meter to {ways[check.question.way]}</span>
@@ -313,6 +322,9 @@ function One({
             >
               Reckon with {verdict.text} from now on
             </Button>
+          )}
+          {check.value && verdict.means !== "not as expected" && check.part && kept && !verdict.over && (
+            <ToDrawer key={kept.id} partId={check.part} valueId={check.value} entry={kept} />
           )}
           {feeds && verdict.means !== "not as expected" && !view.document.cells && (
             <Button
