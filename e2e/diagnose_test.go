@@ -25,7 +25,9 @@ func TestDiagnoseByLooking(t *testing.T) {
 func TestDiagnoseByMeasuring(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"]+"/diagnose")
-	b.click("button", "dark: platform lamp left, switched on")
+	b.fill("Or say it, or paste what the console prints", "the moon is out; platform lamp left stays dark")
+	b.click("button", "Mark it below")
+	b.says("1 marked below. What is still in the field was not understood.")
 	b.click("button", "The rest is right: find it")
 	b.click("button", "Everything is as on the map")
 	b.says("when that is well it reads")

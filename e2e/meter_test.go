@@ -17,6 +17,8 @@ func TestMeasuring(t *testing.T) {
 	b.says("169 – 180 – 191 Ω")
 	b.fill("It reads", "181")
 	b.says("As expected")
+	b.click("button", "Put it into the drawer as measured")
+	b.says("It is in the drawer as 181 Ω.")
 	b.click("button", "Reckon with 181 Ω from now on")
 	b.says("178 – 181 – 184 Ω")
 
@@ -30,6 +32,7 @@ func TestMeasuring(t *testing.T) {
 
 	b.click("link", "Log")
 	b.says("not as expected")
+	b.says("Measured resistance of resistor of platform lamp left: 181 Ω")
 	b.fill("Write down what you saw or did", "The plug was **loose**. <img src=x onerror=alert(1)> [there](javascript:alert(1))")
 	b.click("button", "Keep it")
 	b.says("The plug was loose. <img src=x onerror=alert(1)> there")
@@ -52,4 +55,24 @@ func TestMeasuring(t *testing.T) {
 	b.until("the picture", `() => [...document.querySelectorAll('img')].some((i) => i.alt === 'Picture of the build' && i.naturalWidth === 480)`)
 	b.choose("Show", "readings")
 	b.until("the note is not shown", `() => !document.body.innerText.includes("The plug was loose.")`)
+}
+
+// What the leaflet of one's own meter says is what is reckoned with; nonsense changes nothing.
+func TestOnesOwnMeter(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/meter")
+	b.click("link", "Yours is another?")
+	b.fill("Accuracy", "lots")
+	b.says("is not a value for it; write it as 0.8 %")
+	b.fill("Accuracy", "0.1 %")
+	b.says("is worked out for this one")
+	b.visit("/builds/" + ids["tram-stop"] + "/meter")
+	b.says("Meter: My meter.")
+	b.visit("/drawer")
+	b.click("button", "Reckon with a usual meter again")
+	b.says("A usual handheld meter is reckoned with")
+	b.click("button", "Take the last change back")
+	b.says("is worked out for this one")
+	b.click("button", "Reckon with a usual meter again")
+	b.says("A usual handheld meter is reckoned with")
 }

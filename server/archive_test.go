@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/drawer"
 	"cablaggio/server"
 )
 
@@ -21,12 +22,19 @@ import (
 func TestABuildGoesElsewhereWhole(t *testing.T) {
 	v := edit(t, begin(t), led).view(t)
 	path := "/api/builds/" + v.ID
+	fill := func(items ...drawer.Item) {
+		d := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil))
+		read[server.DrawerView](t, call(t, http.MethodPut, "/api/drawer", server.DrawerView{Items: items}, "If-Match", d.Tag))
+	}
+	lamp := drawer.Item{Kind: "led", Type: v.Document.Parts[0].Type, Name: "from the blue box", Pieces: 7, Values: map[string]float64{}}
+	fill(lamp, drawer.Item{Kind: "buzzer", Pieces: 1, Values: map[string]float64{}})
 	call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "note", Text: "first"})
 	var shot bytes.Buffer
 	require.NoError(t, png.Encode(&shot, image.NewGray(image.Rect(0, 0, 30, 20))))
 	read[server.LogEntry](t, call(t, http.MethodPost, path+"/log/pictures", shot.String(), "Content-Type", "image/png"))
 	file := call(t, http.MethodGet, path+"/archive", nil)
 	require.Equal(t, "application/zip", file.Header.Get("Content-Type"), "%s", file.body)
+	fill(drawer.Item{Kind: "button", Pieces: 2, Values: map[string]float64{}})
 	send := func(data string) reply {
 		return call(t, http.MethodPost, "/api/archives", data, "Content-Type", "application/zip", "Idempotency-Key", "a-1")
 	}
@@ -35,9 +43,13 @@ func TestABuildGoesElsewhereWhole(t *testing.T) {
 	assert.Equal(t, v.Document, in.Document)
 	assert.Equal(t, in.ID, send(string(file.body)).view(t).ID, "a repeated request makes one")
 	log := read[server.LogPage](t, call(t, http.MethodGet, "/api/builds/"+in.ID+"/log", nil))
-	require.Len(t, log.Entries, 2)
+	require.Len(t, log.Entries, 3)
 	assert.Equal(t, "first", log.Entries[1].Text)
 	require.NotNil(t, log.Entries[0].Picture)
+	assert.Equal(t, "change", log.Entries[2].Kind)
+	have := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil)).Items
+	require.Len(t, have, 2, "what the build takes of the drawer comes with it, once, and nothing else")
+	assert.True(t, lamp.Same(have[1]), "%+v", have[1])
 }
 
 // bomb is an archive of a picture that says how large it is, and holds a million letters.

@@ -48,6 +48,65 @@ type Diagnosis struct {
 	diagnose.Result
 }
 
+// Told is what somebody says of a build, or what its console printed, a line each.
+type Told struct {
+	Text  string `json:"text" required:"true"`
+	Built bool   `json:"built,omitempty"` // of what was really built, not of the plan
+}
+
+// Heard is what of it was understood.
+type Heard struct {
+	Observations []diagnose.Observation `json:"observations"`
+	Unknown      []string               `json:"unknown"` // lines that were not understood
+}
+
+// mostTold bounds what is said at once, in bytes.
+const mostTold = 20_000
+
+// hear says what was understood; nothing is concluded from it.
+func (s *server) hear(c fiber.Ctx) error {
+	var req Told
+	if _, err := s.body(c, &req); err != nil {
+		return err
+	}
+	if len(req.Text) > mostTold {
+		return problem(http.StatusUnprocessableEntity, "That is too much at once.", "the first lines that the console prints are enough")
+	}
+	_, o, err := s.caseOf(c, req.Built)
+	if err != nil {
+		return err
+	}
+	out := Heard{Observations: []diagnose.Observation{}, Unknown: []string{}}
+	if err := s.cases.within(o.key, func() {
+		seen, unknown := o.diagnosis.Told(req.Text)
+		out.Observations, out.Unknown = append(out.Observations, seen...), append(out.Unknown, unknown...)
+	}); err != nil {
+		return err
+	}
+	return c.JSON(out)
+}
+
+// caseOf is the diagnosis of the build that a request names, as planned or as built.
+func (s *server) caseOf(c fiber.Ctx, built bool) (*store.Build, openCase, error) {
+	b, lib, doc, err := s.opened(c)
+	if err != nil {
+		return nil, openCase{}, err
+	}
+	if built {
+		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
+			return nil, openCase{}, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "note what is really there, in Assemble")
+		}
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	with, err := s.instrument(ctx)
+	if err != nil {
+		return nil, openCase{}, err
+	}
+	o, err := s.cases.open(with.Meter, lib, doc)
+	return b, o, err
+}
+
 func (s *server) diagnose(c fiber.Ctx) error {
 	var req Observed
 	if _, err := s.body(c, &req); err != nil {
@@ -56,22 +115,11 @@ func (s *server) diagnose(c fiber.Ctx) error {
 	if len(req.Observations) > mostObserved {
 		return problem(http.StatusUnprocessableEntity, "There are too many observations.", "at most 400")
 	}
-	b, lib, doc, err := s.opened(c)
+	b, o, err := s.caseOf(c, req.Built)
 	if err != nil {
 		return err
 	}
-	if req.Built {
-		if doc, err = assembly.AsBuilt(lib, doc); err != nil {
-			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "note what is really there, in Assemble")
-		}
-	}
-	ctx, cancel := ask(c)
-	defer cancel()
-	with, err := s.instrument(ctx)
-	if err != nil {
-		return err
-	}
-	answer, about, err := s.cases.ask(with.Meter, lib, doc, req.Observations)
+	answer, about, err := s.cases.ask(o, req.Observations)
 	if err != nil {
 		return err
 	}
@@ -84,7 +132,7 @@ func (s *server) diagnose(c fiber.Ctx) error {
 
 // readings are those of a build's log that say something in a diagnosis.
 func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagnose.Observation, error) {
-	const most = 200 // entries that are looked through
+	const most = 1000 // entries that are looked through
 	ctx, cancel := ask(c)
 	defer cancel()
 	list, _, err := s.Store.Entries(ctx, id, store.EntryQuery{Most: most})
@@ -107,13 +155,10 @@ func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagn
 	return out, nil
 }
 
-// ask goes on with the diagnosis of a build.
-func (k *cases) ask(m *meter.Instrument, lib *build.Library, doc *build.Document, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
-	o, err := k.open(m, lib, doc)
-	if err != nil {
-		return nil, nil, err
-	}
+// ask goes on with a diagnosis.
+func (k *cases) ask(o openCase, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
 	var r *diagnose.Result
+	var err error
 	if err := k.within(o.key, func() { r, err = o.diagnosis.Ask(seen) }); err != nil {
 		return nil, nil, err
 	}

@@ -2,6 +2,7 @@ package server_test
 
 import (
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -45,6 +46,11 @@ func TestDiagnosis(t *testing.T) {
 	} {
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis", x).StatusCode)
 	}
+	heard := read[server.Heard](t, call(t, http.MethodPost, path+"/diagnosis/heard", server.Told{Text: thing.Name + " stays dark\nthe moon is dark"}))
+	assert.Equal(t, server.Heard{Observations: []diagnose.Observation{{Ask: thing.States[0].Ask, Answer: "dark"}}, Unknown: []string{"the moon is dark"}}, heard)
+	for _, x := range []server.Told{{Text: strings.Repeat("x", 20_001)}, {Text: "x", Built: true}} {
+		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis/heard", x).StatusCode)
+	}
 	// What the meter read is offered, until a fault was found.
 	list := read[meter.List](t, call(t, http.MethodGet, path+"/checks", nil))
 	check := list.Checks[len(list.Checks)-1]
@@ -78,8 +84,13 @@ func TestDrill(t *testing.T) {
 	assert.NotEmpty(t, hint.Words)
 	end := read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "value:led1-resistor"}))
 	assert.Equal(t, server.DrillEnd{}, end, "a wrong guess tells nothing")
-	end = read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "turn:led1"}))
+	end = read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "turn:led1", Spent: 3.5, Lesson: "turned"}, "Idempotency-Key", "named-1"))
 	assert.True(t, end.Right)
+	read[server.DrillEnd](t, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "turn:led1", Spent: 3.5, Lesson: "turned"}, "Idempotency-Key", "named-1"))
+	record := read[server.DrillRecord](t, call(t, http.MethodGet, "/api/drills/record", nil))
+	require.Len(t, record.Found, 1, "a repeated request counts once")
+	assert.Equal(t, server.DrillFound{Code: d.Code, Lesson: "turned", Kind: end.Kind, Spent: 3.5, Par: end.Par, Made: record.Found[0].Made}, record.Found[0])
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, at+"/name", server.DrillGuess{Cure: "turn:led1", Spent: -1}).StatusCode)
 	assert.Contains(t, end.Teaches, "long leg")
 	drawn := read[server.DrillView](t, call(t, http.MethodPost, "/api/drills", server.NewDrill{Build: "dimmer"}))
 	assert.Regexp(t, `^DIMMER-\w{6}$`, drawn.Code)

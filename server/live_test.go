@@ -180,7 +180,7 @@ func TestLiveSaysWhatIsWrong(t *testing.T) {
 	assert.Contains(t, sit(t, id, "?program="+bare.ID, nil).last.Problem, "has no program")
 	assert.Contains(t, sit(t, id, "?program="+id+"@last", nil).last.Problem, "not the number of a revision")
 	assert.NotEmpty(t, sit(t, id, "?program="+id+"@99", nil).last.Problem)
-	old := sit(t, bare.ID, "?program="+id+"@1", nil) // an old program on other wiring
+	old := sit(t, bare.ID, "?program="+id+"@2", nil) // an old program on other wiring
 	old.wish(server.LiveWish{Do: "speed", Speed: 20})
 	old.wish(server.LiveWish{Do: "play"})
 	old.until("it drives its pin", func() bool { return len(old.row(bench.PinRow, "D7").Changes) > 0 })

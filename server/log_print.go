@@ -3,12 +3,15 @@ package server
 import (
 	"bytes"
 	"context"
+	"fmt"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"cablaggio/core/meter"
 	"cablaggio/core/paper"
+	"cablaggio/core/plan"
 	"cablaggio/store"
 )
 
@@ -28,8 +31,9 @@ func (s *server) printLog(ctx context.Context, c fiber.Ctx, b *store.Build, all 
 			pictures++
 		}
 	}
-	entries := make([]paper.Entry, len(all))
-	for i, e := range all {
+	var entries []paper.Entry
+	for _, run := range runsOf(all) {
+		e := run[0]
 		out := paper.Entry{Made: e.Made.In(time.Local), Text: e.Text}
 		if p := doc.Part(e.Part); p != nil {
 			out.Part = p.Name
@@ -43,11 +47,51 @@ func (s *server) printLog(ctx context.Context, c fiber.Ctx, b *store.Build, all 
 				return err
 			}
 		}
-		entries[i] = out
+		if len(run) > 1 {
+			out.Part, out.Text = "", together(run)
+		}
+		entries = append(entries, out)
 	}
 	var out bytes.Buffer
 	if err := paper.Log(&out, lib, doc, entries); err != nil {
 		return err
 	}
 	return sendFile(c, b.Title, "-log.pdf", "application/pdf", out.Bytes())
+}
+
+// byItself says what a run of lines that came by themselves is of.
+var byItself = map[string]string{plan.LineChange: "The plan", plan.LineProgram: "The program", plan.LineStep: "Steps", plan.LineBuilt: "As built"}
+
+// runsOf puts lines of one kind that came by themselves, on one day and one after the other, together.
+func runsOf(all []LogEntry) (runs [][]LogEntry) {
+	for _, e := range all {
+		if n := len(runs) - 1; n >= 0 && byItself[e.Kind] != "" {
+			last := runs[n][len(runs[n])-1]
+			if last.Kind == e.Kind && sameDay(last.Made, e.Made) {
+				runs[n] = append(runs[n], e)
+				continue
+			}
+		}
+		runs = append(runs, []LogEntry{e})
+	}
+	return runs
+}
+
+func sameDay(a, b time.Time) bool {
+	return a.In(time.Local).Format(time.DateOnly) == b.In(time.Local).Format(time.DateOnly)
+}
+
+// mostTogether is how many lines of a run are told.
+const mostTogether = 20
+
+func together(run []LogEntry) string {
+	var said []string
+	for _, e := range run[:min(len(run), mostTogether)] {
+		said = append(said, e.Text)
+	}
+	words := byItself[run[0].Kind] + ": " + strings.Join(said, "; ")
+	if more := len(run) - len(said); more > 0 {
+		words += fmt.Sprintf("; and %d more", more)
+	}
+	return words + "."
 }

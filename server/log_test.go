@@ -43,15 +43,16 @@ func TestReadingsAndNotes(t *testing.T) {
 		return read[server.LogPage](t, call(t, http.MethodGet, path+"/log"+query, nil))
 	}
 	all := page("")
-	require.Len(t, all.Entries, 2)
-	assert.Equal(t, "it glows", all.Entries[0].Text)
+	require.Len(t, all.Entries, 5)
+	assert.Equal(t, "taken back: removed red LED 1", all.Entries[0].Text)
+	assert.Equal(t, "it glows", all.Entries[2].Text)
 	assert.Len(t, page("?kind=reading").Entries, 1)
 	assert.Len(t, page("?part=led1&search=GLOWS").Entries, 1)
 	at := func(id int64) string { return fmt.Sprintf("%s/log/%d", path, id) }
 	assert.Equal(t, http.StatusNoContent, call(t, http.MethodDelete, at(first.ID), nil).StatusCode)
-	assert.Len(t, page("").Entries, 1)
+	assert.Empty(t, page("?kind=reading").Entries)
 	assert.Equal(t, http.StatusNoContent, call(t, http.MethodPost, at(first.ID)+"/restore", nil).StatusCode)
-	assert.Len(t, page("").Entries, 2)
+	assert.Len(t, page("?kind=reading").Entries, 1)
 
 	var shot bytes.Buffer
 	require.NoError(t, png.Encode(&shot, image.NewGray(image.Rect(0, 0, 600, 20))))
@@ -76,8 +77,8 @@ func TestReadingsAndNotes(t *testing.T) {
 	assert.Contains(t, string(table.body), ",OL,")
 	assert.Equal(t, 2, strings.Count(string(table.body), "\n"))
 	file := read[server.LogFile](t, call(t, http.MethodGet, path+"/log/file/log.json", nil))
-	assert.Len(t, file.Entries, 3)
-	assert.Equal(t, first.ID, file.Entries[0].ID)
+	assert.Len(t, file.Entries, 6)
+	assert.Equal(t, first.ID, file.Entries[1].ID)
 	assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, path+"/log/file/log.exe", nil).problem(t).Status)
 
 	for name, c := range map[string]struct {

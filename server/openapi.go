@@ -223,6 +223,10 @@ func OpenAPI() ([]byte, error) {
 			byID
 			Observed
 		}{}, Diagnosis{}},
+		{http.MethodPost, "/api/builds/{id}/diagnosis/heard", "hear", "What is understood of what somebody says, or of what the console prints", struct {
+			byID
+			Told
+		}{}, Heard{}},
 		{http.MethodGet, "/api/drills", "drills", "Lessons and builds in which a fault can be hidden", nil, DrillList{}},
 		{http.MethodGet, "/api/drills/record", "drillRecord", "How drills went", nil, DrillRecord{}},
 		{http.MethodPost, "/api/drills", "beginDrill", "A drill, by its lesson, by its code, or drawn", NewDrill{}, DrillView{}},

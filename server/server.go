@@ -111,6 +111,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/archive", s.exportArchive)
 	api.Get("/builds/:id/checks", s.listChecks)
 	api.Post("/builds/:id/diagnosis", s.diagnose)
+	api.Post("/builds/:id/diagnosis/heard", s.hear)
 	api.Get("/drills", s.listDrills)
 	api.Get("/drills/record", s.drillRecord)
 	api.Post("/drills", s.beginDrill)

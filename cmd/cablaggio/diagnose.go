@@ -56,8 +56,9 @@ func diagnoseCommand() *cobra.Command {
 			}
 			c := diagnose.New(wiring.NewKnown(), m, lib, doc, also...)
 			for _, text := range seen {
-				o, err := c.SayAll(text)
-				if err != nil {
+				o, unknown := c.Told(text)
+				if len(unknown) > 0 {
+					_, err := c.SayAll(unknown[0])
 					return exit{exitUsage, fmt.Errorf("--seen: %w", err)}
 				}
 				observed = append(observed, o...)
@@ -85,7 +86,7 @@ func diagnoseCommand() *cobra.Command {
 		},
 	}
 	f.on(cmd)
-	cmd.Flags().StringArrayVar(&seen, "seen", nil, "what was seen, such as \"red LED 1 is dark\" or \"button1 reads low\"")
+	cmd.Flags().StringArrayVar(&seen, "seen", nil, "what was seen, such as \"red LED 1 is dark\", \"button1 reads low\" or \"the console prints button 1: closed\"")
 	cmd.Flags().StringArrayVar(&readings, "reading", nil, "what the meter showed, such as \"led1.anode,GND when D4=high = 4.9 V\"")
 	cmd.Flags().StringArrayVar(&answers, "answer", nil, "the answer to a question that was asked, by its id: \"look:led1 -> as drawn\"")
 	cmd.Flags().BoolVar(&asBuilt, "as-built", false, "begin from what was noted as really built")

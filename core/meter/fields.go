@@ -80,7 +80,7 @@ func (f *field) text(v float64) string {
 	case percent:
 		return strconv.FormatFloat(math.Round(v*1e6)/1e4, 'f', -1, 64) + " %"
 	}
-	return quantity.Format(v, f.Unit)
+	return quantity.Short(v, f.Unit)
 }
 
 // Fields are what a meter's leaflet says, in the order in which it is asked for; the first is

@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/diagnosis/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is understood of what somebody says, or of what the console prints */
+        post: operations["hear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -1619,6 +1636,10 @@ export interface components {
         };
         Health: {
             ok: boolean;
+        };
+        Heard: {
+            observations: components["schemas"]["Observation"][];
+            unknown: string[];
         };
         HoleMap: {
             marks: string;
@@ -3006,6 +3027,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    built?: boolean;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heard"];
                 };
             };
             /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */

@@ -4,6 +4,7 @@ import type { Observation, Thing } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { inView } from "../shared/in-view";
 import { withTheRest } from "./observed";
+import { Told } from "./told";
 
 /** The beginning: what each thing does, as far as it is not what it should. */
 export function Things({
@@ -84,6 +85,13 @@ export function Things({
         <p className="text-faint">
           Load its program, or the test program, press and turn, and point at what is not as it should be.
         </p>
+        <Told
+          build={build}
+          built={built ?? false}
+          onHeard={(heard) =>
+            say((now) => new Map([...now, ...heard.map((o) => [o.ask, o.answer] as const)]))
+          }
+        />
       </div>
       <ul className="min-h-0 grow overflow-auto px-6 py-3">
         {things.map((t) => (

@@ -98,7 +98,7 @@ export function DrawerPage() {
               chosen from what you have, alone or two together, before anything is bought.
             </p>
           )}
-          <ul className="divide-y divide-rule border-rule border-y" aria-label="In the drawer">
+          <ul className="divide-y divide-rule border-rule border-b" aria-label="In the drawer">
             {items.map((item, i) => (
               <Row
                 key={item.id}

@@ -71,6 +71,7 @@ export function Meter() {
           of={list.length}
           entry={last.get(check.id)}
           past={all.filter((e) => e.reading?.check === check.id).reverse()}
+          onJudge={() => choose(check.id)} // and its verdict stays until one goes on
           onNext={() => go(1)}
           onBack={() => go(-1)}
         />
@@ -172,6 +173,7 @@ function One({
   of,
   entry,
   past,
+  onJudge,
   onNext,
   onBack,
 }: {
@@ -181,6 +183,7 @@ function One({
   entry: LogEntry | undefined;
   /** All readings of it, the oldest first. */
   past: LogEntry[];
+  onJudge: () => void;
   onNext: () => void;
   onBack: () => void;
 }) {
@@ -209,7 +212,10 @@ function One({
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (text.trim() === "" && entry) onNext();
-    else keep.mutate({ text, key: crypto.randomUUID() });
+    else {
+      onJudge();
+      keep.mutate({ text, key: crypto.randomUUID() });
+    }
   };
   const kept = keep.data ?? entry;
   const verdict = kept?.reading?.verdict;

@@ -1,0 +1,145 @@
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import type { LogEntry } from "../api/client";
+import { useSheet } from "../session/context";
+import { Button } from "../shared/controls";
+import { Dialog } from "../shared/dialog";
+import { NoteText } from "./note-text";
+
+/** Lines that come by themselves, with what they are called in a fold. */
+const byItself: Record<string, string> = {
+  change: "changes of the plan",
+  program: "changes of the program",
+  step: "steps",
+  built: "notes of what is built",
+};
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** So many lines of one kind in a row, all of one day, are folded into one. */
+const leastFolded = 4;
+
+/** Lines in their order; those that are folded stand together. */
+export function folded(entries: LogEntry[]): LogEntry[][] {
+  const runs: LogEntry[][] = [];
+  for (const entry of entries) {
+    const run = runs.at(-1);
+    const before = run?.at(-1);
+    const goesOn =
+      before?.kind === entry.kind &&
+      entry.kind in byItself &&
+      new Date(before.made).toDateString() === new Date(entry.made).toDateString();
+    if (run && goesOn) run.push(entry);
+    else runs.push([entry]);
+  }
+  return runs.flatMap((run) => (run.length < leastFolded ? run.map((entry) => [entry]) : [run]));
+}
+
+/** Lines that came by themselves, one after the other, behind one. */
+export function Fold({ lines, newest }: { lines: ReactNode[]; newest: LogEntry }) {
+  return (
+    <li className="-ml-0.5 border-rule border-l-4 py-2 pl-4">
+      <details>
+        <summary className="cursor-pointer">
+          <time className="mr-3 inline-block w-32 text-faint text-small" dateTime={newest.made}>
+            {new Date(newest.made).toLocaleDateString(undefined, { dateStyle: "short" })}
+          </time>
+          {lines.length} {byItself[newest.kind]}, the last: {newest.text}
+        </summary>
+        <ol className="mt-1">{lines}</ol>
+      </details>
+    </li>
+  );
+}
+
+const edge = {
+  "as expected": "border-good",
+  "at the edge": "border-care",
+  "not as expected": "border-stop",
+} as Record<string, string>;
+
+export function Line({
+  entry,
+  since,
+  onStrike,
+}: {
+  entry: LogEntry;
+  since: string | undefined;
+  onStrike: () => void;
+}) {
+  const { view } = useSheet();
+  const about = view.document.parts.find((p) => p.id === entry.part)?.name;
+  const verdict = entry.reading?.verdict;
+  return (
+    <li className={`-ml-0.5 border-l-4 py-2 pl-4 ${verdict ? edge[verdict.means] : "border-rule"}`}>
+      <div className="flex items-baseline gap-3">
+        <time className="w-36 shrink-0 text-faint text-small" dateTime={entry.made}>
+          {new Date(entry.made).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" })}
+        </time>
+        <div className="min-w-0 grow">
+          {verdict ? (
+            <>
+              <p>
+                <span className="font-mono font-semibold text-large">{verdict.text}</span>{" "}
+                <span className="text-faint">expected</span>{" "}
+                <span className="font-mono">{entry.reading?.expect.text}</span>
+                {verdict.means !== "as expected" && (
+                  <strong className={verdict.means === "at the edge" ? "text-care" : "text-stop"}>
+                    {" "}
+                    {verdict.means}
+                  </strong>
+                )}
+              </p>
+              <p className="text-small">{entry.text.replace(/: [^:]*$/, "")}</p>
+              {verdict.causes[0] && <p className="text-small">Likeliest: {verdict.causes[0].words}</p>}
+              {since && <p className="text-care text-small">{since}</p>}
+            </>
+          ) : (
+            <NoteText text={entry.kind in byItself ? capital(entry.text) : entry.text} />
+          )}
+          {entry.picture && <Shown entry={entry} />}
+          <p className="text-faint text-small">
+            {about && `${about} · `}state {entry.revision} of the plan
+            {entry.kind === "program" && (
+              <>
+                {" · "}
+                <Link
+                  to={`../bench?program=${view.id}@${entry.revision}`}
+                  className="text-copper underline underline-offset-4"
+                >
+                  run it on the bench
+                </Link>
+              </>
+            )}
+          </p>
+        </div>
+        <Button
+          look="quiet"
+          className="shrink-0"
+          onClick={onStrike}
+          aria-label={`Take out: ${entry.text.slice(0, 60)}`}
+        >
+          Take out
+        </Button>
+      </div>
+    </li>
+  );
+}
+
+/** A picture in the book; tapped, it is shown whole. */
+function Shown({ entry }: { entry: LogEntry }) {
+  const { view } = useSheet();
+  const [open, setOpen] = useState(false);
+  const at = `/api/builds/${view.id}/log/${entry.id}/picture`;
+  const words = entry.text || "Picture of the build";
+  return (
+    <>
+      <button type="button" onClick={() => setOpen(true)} className="my-1 block">
+        <img src={`${at}?small=true`} alt={words} loading="lazy" className="max-h-56 border border-rule" />
+      </button>
+      <Dialog title={words} open={open} onOpenChange={setOpen} wide>
+        <img src={at} alt={words} className="mx-auto max-h-[75vh]" />
+      </Dialog>
+    </>
+  );
+}
