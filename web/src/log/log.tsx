@@ -6,7 +6,8 @@ import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
 import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
-import { Fold, folded, Line } from "./lines";
+import { folded } from "./folded";
+import { Fold, Line } from "./lines";
 
 /** The Log stage: the book of the build, the newest line first. */
 export function Log() {

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { LogEntry } from "../api/client";
-import { folded } from "./lines";
+import { folded } from "./folded";
 
 const entry = (id: number, kind: string, made = "2026-03-01T10:00:00Z"): LogEntry => ({
   id,
