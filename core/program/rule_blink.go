@@ -21,9 +21,13 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			if !a.Lamp || r.control == -2 || exclusive(a.Part.ID) || len(a.Acts) < 8 {
 				continue
 			}
-			on, off, n := shares(a, r.limit)
+			on, off, n := shares(a)
+			fades := false
 			if n < 4 {
-				continue
+				if on, off, n = fading(a); n < 4 || on+off >= 20*ms {
+					continue
+				}
+				fades = true
 			}
 			pin, line := f.driver(a)
 			x := check.Finding{Level: check.Care, Parts: []string{a.Part.ID}, Line: line, State: r.name}
@@ -35,6 +39,9 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			}
 			period := on + off
 			switch {
+			case fades:
+				x.Title = fmt.Sprintf("%s goes from dark to bright and back %s times a second: the eye sees it steadily lit.", a.Name, rounded(1e9/float64(period)))
+				x.Why = "From about 60 times a second on nobody sees it come and go (common practice). A pause of some milliseconds is missing after each step of the duty."
 			case period < 16*ms && int64(n)*period < 300*ms && !a.Lost:
 				continue // a contact that bounces, and what follows it
 			case period < 16*ms:
@@ -57,7 +64,7 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 }}
 
 // shares is how long an actor is typically on and off, when it goes to and fro.
-func shares(a *rig.Actor, end int64) (on, off int64, n int) {
+func shares(a *rig.Actor) (on, off int64, n int) {
 	var ons, offs []int64
 	start := 0
 	for k := 1; k < len(a.Acts); k++ {
@@ -83,6 +90,23 @@ func shares(a *rig.Actor, end int64) (on, off int64, n int) {
 	slices.Sort(ons)
 	slices.Sort(offs)
 	return ons[len(ons)/2], offs[len(offs)/2], min(len(ons), len(offs))
+}
+
+// fading is how long an actor that is pulsed is typically more than half as bright as it gets, and
+// less, when it goes from dark to bright and back.
+func fading(a *rig.Actor) (on, off int64, n int) {
+	least, most := math.Inf(1), 0.0
+	for _, x := range a.Acts {
+		least, most = min(least, x.Amps), max(most, x.Amps)
+	}
+	if most < 3*a.On || least > most/4 {
+		return 0, 0, 0
+	}
+	half := rig.Actor{On: (least + most) / 2}
+	for _, x := range a.Acts {
+		half.Acts = append(half.Acts, rig.Act{At: x.At, Amps: x.Amps})
+	}
+	return shares(&half)
 }
 
 // rounded writes a number of which the size matters.

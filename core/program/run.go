@@ -34,8 +34,10 @@ type run struct {
 	paused int64 // how long it paused altogether, and at most at once
 	longest,
 	longestLine int64
-	lines map[int]bool // of calls that were made
-	turns []turnsTaken // of signals of which one is active at a time
+	lines   map[int]bool    // of calls that were made
+	sensed  map[[2]int]bool // by press and pin: what is read there changed meanwhile
+	pressed int             // the press that it is, or that comes next
+	turns   []turnsTaken    // of signals of which one is active at a time
 }
 
 // A turnsTaken follows signals of a part of which one is active at a time, as the rows of a
@@ -115,6 +117,16 @@ type printed struct {
 }
 
 const maxPrints = 2000
+
+// sense keeps that what a pin reads has changed while a contact or a key was down.
+func (r *run) sense(pin int, at int64) {
+	for r.pressed < len(r.presses) && at > r.presses[r.pressed].to {
+		r.pressed++
+	}
+	if r.pressed < len(r.presses) && at >= r.presses[r.pressed].from {
+		r.sensed[[2]int{r.pressed, pin}] = true
+	}
+}
 
 // A pinFacts is what the program did with one pin, over all runs.
 type pinFacts struct {
@@ -240,7 +252,8 @@ func (r *run) see(e machine.Event) {
 		if e.Value > 0 {
 			p.attachLine, p.edge = e.Line, int(e.Value)
 		}
-	case machine.Sensed: // what the wiring does, not the program
+	case machine.Sensed:
+		r.sense(e.Pin, e.At-r.start)
 	case machine.Interrupted:
 		r.pin(e.Pin, 0).interrupts++
 	case machine.Lost:
@@ -291,6 +304,7 @@ func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error
 	r.rig.Timed()
 	r.rig.Plan(r.moves)
 	r.pins, r.lines, r.turns = map[int]*pinFacts{}, map[int]bool{}, turnsOf(net)
+	r.sensed, r.pressed = map[[2]int]bool{}, 0
 	b := machine.NewBoard(net.Board, r.rig)
 	b.Limit, b.Start, b.Seen, b.Until, b.Most = r.limit, r.start, r.see, time.Now().Add(patience), made.Calls
 	b.Receive = slices.Clone(r.typed)

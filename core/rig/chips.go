@@ -17,6 +17,24 @@ type chip struct {
 	outs                           [9]int // controls of qa to qh and serial; -1: nothing is wired there
 	shift, store                   [8]bool
 	clockWas, latchWas, seen       bool
+	clocked, latchedAfter          int // how often the clock rose, and how often the latch after it had
+}
+
+// A Register is what a shift register has seen in a run.
+type Register struct {
+	Part    *build.Part
+	Latched bool // it has a latch
+	Clocked int  // how often its clock rose
+	Taken   int  // how often its latch rose after that; of one without a latch 0
+}
+
+// Registers says what each shift register has seen so far.
+func (r *Rig) Registers() []Register {
+	var out []Register
+	for _, c := range r.chips {
+		out = append(out, Register{c.part, c.latched, c.clocked, c.latchedAfter})
+	}
+	return out
 }
 
 // A leg is an input of a chip.
@@ -86,8 +104,12 @@ func (r *Rig) clockChips() (moved bool) {
 		c, s := &r.chips[i], sights[i]
 		if c.latched && c.seen && s.latch && !c.latchWas {
 			c.store = c.shift
+			if c.clocked > 0 {
+				c.latchedAfter++
+			}
 		}
 		if c.seen && s.clock && !c.clockWas {
+			c.clocked++
 			copy(c.shift[1:], c.shift[:7])
 			c.shift[0] = s.data
 		}
