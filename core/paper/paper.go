@@ -33,6 +33,7 @@ var Cautions = []string{
 func Plan(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analysis) error {
 	p := newPage(lib, doc)
 	p.head(a)
+	p.columns()
 	p.parts(a)
 	p.pins(a)
 	p.list(a)
@@ -47,7 +48,7 @@ func Plan(w io.Writer, lib *build.Library, doc *build.Document, a *check.Analysi
 
 // newPage begins a document of A4 pages.
 func newPage(lib *build.Library, doc *build.Document) *page {
-	p := &page{Fpdf: fpdf.New("P", "mm", "A4", ""), lib: lib, doc: doc}
+	p := &page{Fpdf: fpdf.New("P", "mm", "A4", ""), lib: lib, doc: doc, next: func() bool { return true }}
 	p.AddUTF8FontFromBytes(font, "", goregular.TTF)
 	p.AddUTF8FontFromBytes(font, "B", gobold.TTF)
 	p.AddUTF8FontFromBytes(font, "I", goitalic.TTF)
@@ -55,12 +56,13 @@ func newPage(lib *build.Library, doc *build.Document) *page {
 	p.SetCreationDate(epoch)
 	p.SetModificationDate(epoch)
 	p.SetTitle(doc.Title, true)
-	p.SetMargins(18, 16, 18)
-	p.SetAutoPageBreak(true, 16)
+	p.SetMargins(margin, topEdge, margin)
+	p.SetAutoPageBreak(true, topEdge)
 	p.SetFooterFunc(func() {
-		p.SetY(-12)
+		width, _ := p.GetPageSize()
+		p.SetXY(margin, -12)
 		p.SetFont(font, "", 9)
-		p.CellFormat(0, 5, p.text(fmt.Sprintf("%s, page %d", doc.Title, p.PageNo())), "", 0, "R", false, 0, "")
+		p.CellFormat(width-2*margin, 5, p.text(fmt.Sprintf("%s, page %d", doc.Title, p.PageNo())), "", 0, "R", false, 0, "")
 	})
 	p.AddPage()
 	return p
@@ -71,8 +73,9 @@ const font = "Go"
 
 type page struct {
 	*fpdf.Fpdf
-	lib *build.Library
-	doc *build.Document
+	lib  *build.Library
+	doc  *build.Document
+	next func() bool // goes on where there is room, on this page (false) or on another one
 }
 
 // text writes what the font has no sign for in another way.
@@ -85,18 +88,66 @@ func (p *page) text(s string) string {
 	}, strings.ReplaceAll(s, "∛", "cube root of "))
 }
 
+// sectionTall is what must be left of a page for a heading with what follows it, in millimetres.
+const sectionTall = 30.0
+
 func (p *page) section(title string) {
-	if p.GetY() > 250 {
-		p.AddPage()
-	}
-	p.Ln(4)
+	p.room(sectionTall)
+	p.Ln(3)
 	p.SetFont(font, "B", 14)
-	p.CellFormat(0, 8, p.text(title), "B", 1, "L", false, 0, "")
+	p.CellFormat(0, 7, p.text(title), "B", 1, "L", false, 0, "")
 	p.Ln(1)
 	p.SetFont(font, "", 11)
 }
 
-func (p *page) line(s string) { p.MultiCell(0, 5.5, p.text(s), "", "L", false) }
+func (p *page) line(s string) { p.MultiCell(0, 5.2, p.text(s), "", "L", false) }
+
+// Margins of a page, and what lies between two columns, in millimetres.
+const (
+	margin  = 15.0
+	topEdge = 13.0
+	between = 8.0
+)
+
+// columns lets what follows go down the left half of the page, then down the right half, then onto
+// the next page.
+func (p *page) columns() {
+	width, _ := p.GetPageSize()
+	column := (width - 2*margin - between) / 2
+	top, right := p.GetY(), false
+	side := func() {
+		left := margin
+		if right {
+			left += column + between
+		}
+		p.SetLeftMargin(left)
+		p.SetRightMargin(width - left - column)
+		p.SetX(left)
+	}
+	p.next = func() bool {
+		if right = !right; right {
+			side()
+			p.SetY(top)
+			return false
+		}
+		top = topEdge
+		side()
+		return true
+	}
+	p.SetAcceptPageBreakFunc(p.next)
+	side()
+}
+
+// room goes on where there is so much of it in millimetres: in the next column, or on the next page.
+func (p *page) room(tall float64) {
+	_, height := p.GetPageSize()
+	if p.GetY()+tall <= height-topEdge {
+		return
+	}
+	if p.next() {
+		p.AddPage()
+	}
+}
 
 func (p *page) head(a *check.Analysis) {
 	p.SetFont(font, "B", 20)
@@ -106,61 +157,167 @@ func (p *page) head(a *check.Analysis) {
 	p.line(fmt.Sprintf("%s, fed by %s. %d stop, %d care, %d note.", b.Name, a.Supply.Name, a.Counts.Stop, a.Counts.Care, a.Counts.Note))
 }
 
-// parts draws each part with its hookup as a row of boxes on a wire.
+// mostValues is how many values are told of a part: those that come first say most.
+const mostValues = 2
+
+// partTall is what a part with its diagram takes, in millimetres, for the most part.
+const partTall = 28.0
+
+// parts draws each part with its hookup as a row of boxes on a wire; parts that are alike but for
+// their pins are drawn once.
 func (p *page) parts(a *check.Analysis) {
 	p.section("Parts and how they are wired")
-	for i := range p.doc.Parts {
-		q := &p.doc.Parts[i]
-		if q.Of != "" {
-			continue
-		}
+	for _, like := range p.alike() {
+		q := &p.doc.Parts[like[0]]
 		kind, _ := p.lib.Catalogue.Kind(q.Kind)
-		if p.GetY() > 262 {
-			p.AddPage()
-		}
+		p.room(partTall)
 		p.SetFont(font, "B", 11)
-		var values []string
-		for _, x := range a.Parts[i].Quantities {
-			values = append(values, x.Name+" "+x.Text)
+		var names []string
+		for _, i := range like {
+			names = append(names, p.doc.Parts[i].Name)
 		}
-		if len(values) > 3 {
-			values = values[:3]
-		}
-		p.CellFormat(0, 6, p.text(q.Name), "", 1, "L", false, 0, "")
+		p.MultiCell(0, 5.2, p.text(strings.Join(names, ", ")), "", "L", false)
 		p.SetFont(font, "", 10)
-		if h, ok := kind.Hookup(q.Hookup); ok {
-			p.diagram(q, kind, h)
+		h, ok := kind.Hookup(q.Hookup)
+		if ok {
+			p.diagram(q, kind, h, len(like) > 1)
 		} else {
 			p.wires(q)
 		}
-		if len(values) > 0 {
-			p.line(strings.Join(values, "; "))
+		for _, i := range like {
+			if len(like) > 1 {
+				p.where(&p.doc.Parts[i], h)
+			}
+		}
+		if values := p.values(a, like); values != "" {
+			p.line(values)
 		}
 		p.Ln(1.5)
 	}
 }
 
-// diagram draws the row of a hookup: ends as text, what lies between as boxes.
-func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
-	const wide, tall, gap, drop = 27.0, 8.0, 4.0, 5.0
-	x, y := p.GetX(), p.GetY()+3.5
+// alike puts parts together that are wired in the same way, with values that read the same.
+func (p *page) alike() (out [][]int) {
+	var keys []string
+	for i := range p.doc.Parts {
+		q := &p.doc.Parts[i]
+		if q.Of != "" {
+			continue
+		}
+		key := fmt.Sprint(q.Kind, q.Type, q.Hookup)
+		for _, h := range p.doc.Helpers(q.ID) {
+			key += fmt.Sprint(" ", h.Role, p.valueOf(h))
+		}
+		for _, s := range q.Signals {
+			key += fmt.Sprint(" ", s.Name, s.Pull)
+		}
+		if k := slices.Index(keys, key); k >= 0 && q.Hookup != "" {
+			out[k] = append(out[k], i)
+			continue
+		}
+		keys, out = append(keys, key), append(out, []int{i})
+	}
+	return out
+}
+
+// where says which pins, or which leg of another part, one of several parts that are alike is at.
+func (p *page) where(q *build.Part, h part.Hookup) {
+	var at []string
+	for _, s := range q.Signals {
+		words := s.Pin
+		if len(q.Signals) > 1 {
+			words = s.Name + " " + words
+		}
+		at = append(at, words)
+	}
+	if leg := p.host(q, h); leg != "" {
+		at = append(at, leg)
+	}
+	if len(at) > 0 {
+		p.line(q.Name + ": " + strings.Join(at, ", "))
+	}
+}
+
+// host is the leg of another part that a part hangs on, in words.
+func (p *page) host(q *build.Part, h part.Hookup) string {
+	if !slices.Contains(h.Row, "host") {
+		return ""
+	}
+	own := []string{q.ID}
+	for _, x := range p.doc.Helpers(q.ID) {
+		own = append(own, x.ID)
+	}
+	for _, net := range p.doc.Nets {
+		if !slices.ContainsFunc(net, func(t build.Terminal) bool { id, _ := t.Split(); return slices.Contains(own, id) }) {
+			continue
+		}
+		for _, t := range net {
+			id, leg := t.Split()
+			x := p.doc.Part(id)
+			if x == nil || slices.Contains(own, id) {
+				continue
+			}
+			switch {
+			case !slices.Contains(h.Host.Kinds, x.Kind) || !slices.Contains(h.Host.Legs, leg):
+			case x.Of != "":
+				return x.Name
+			default:
+				return leg + " of " + x.Name
+			}
+		}
+	}
+	return ""
+}
+
+// values says the first values of parts that are alike: of the one that has least, and of the one
+// that has most.
+func (p *page) values(a *check.Analysis, like []int) string {
+	all := a.Parts[like[0]].Quantities
+	var out []string
+	for k, x := range all[:min(len(all), mostValues)] {
+		least, most := x, x
+		for _, i := range like[1:] {
+			if list := a.Parts[i].Quantities; k < len(list) && list[k].Name == x.Name {
+				if list[k].Typ < least.Typ {
+					least = list[k]
+				}
+				if list[k].Typ > most.Typ {
+					most = list[k]
+				}
+			}
+		}
+		words := x.Name + " " + least.Text
+		if most.Text != least.Text {
+			words += " to " + most.Text
+		}
+		out = append(out, words)
+	}
+	return strings.Join(out, "; ")
+}
+
+// diagram draws the row of a hookup: ends as text, what lies between as boxes. Of many parts it
+// does not say which pins.
+func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup, many bool) {
+	const tall, gap, drop = 8.0, 3.0, 5.0
+	width, _ := p.GetPageSize()
+	left, _, right, _ := p.GetMargins()
+	room := width - left - right
+	wide := min(27, (room-gap*float64(len(h.Row)-1))/float64(len(h.Row)))
+	x, y := left, p.GetY()+3.5
 	begin := x
 	for i, name := range h.Row {
-		label, box := p.named(q, name)
+		label, box := p.named(q, h, name, many)
 		p.SetXY(x, y)
 		style := ""
 		if box {
 			style = "1"
 		}
-		for size := 10.0; ; size-- {
-			p.SetFont(font, "", size)
-			if p.GetStringWidth(p.text(label)) < wide-1 || size <= 6 {
-				break
-			}
-		}
+		label = p.fitted(label, wide+gap/2)
 		if box && p.glyph(q, kind, name, x, y, wide, tall) {
-			p.SetXY(x, y-3.2)
-			p.CellFormat(wide, 3, p.text(label), "", 0, "C", false, 0, "")
+			if name != "self" { // whose name stands above
+				p.SetXY(x, y-3.2)
+				p.CellFormat(wide, 3, p.text(label), "", 0, "C", false, 0, "")
+			}
 		} else {
 			p.CellFormat(wide, tall, p.text(label), style, 0, "C", false, 0, "")
 		}
@@ -180,20 +337,25 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 				top = y + tall/2 + 1.8
 			}
 		}
-		label, _ := p.named(q, h.Tap)
+		label, _ := p.named(q, h, h.Tap, many)
 		p.Line(x, top, x, y+tall+1)
 		p.SetXY(x-wide/2, y+tall+1)
 		p.CellFormat(wide, drop-1, p.text(label), "", 0, "C", false, 0, "")
 		y += drop
 	}
-	p.SetXY(18, y+tall+1)
+	p.SetXY(left, y+tall+1)
 	var more []string
 	for _, s := range q.Signals {
-		words := s.Name + " on " + s.Pin
-		if s.Pull != "" {
-			words += " with the internal pull-" + string(s.Pull)
+		if many {
+			break // each is told with its part
 		}
-		more = append(more, words)
+		drawn := h.Tap == "pin."+s.Name || slices.Contains(h.Row, "pin."+s.Name)
+		switch {
+		case s.Pull != "":
+			more = append(more, s.Name+" on "+s.Pin+" with the internal pull-"+string(s.Pull))
+		case !drawn:
+			more = append(more, s.Name+" on "+s.Pin)
+		}
 	}
 	for _, helper := range p.doc.Helpers(q.ID) {
 		if !slices.Contains(h.Row, helper.Role) {
@@ -205,8 +367,23 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup) {
 	}
 }
 
+// fitted sets a font in which a label is so wide at most, and cuts the label where none is small
+// enough to read.
+func (p *page) fitted(label string, wide float64) string {
+	for size := 10.0; size >= 6.5; size -= 0.5 {
+		if p.SetFont(font, "", size); p.GetStringWidth(p.text(label)) < wide-1 {
+			return label
+		}
+	}
+	letters := []rune(label)
+	for len(letters) > 1 && p.GetStringWidth(p.text(string(letters)+"…")) >= wide-1 {
+		letters = letters[:len(letters)-1]
+	}
+	return string(letters) + "…"
+}
+
 // named says what stands at a place of a row, and whether it is a part.
-func (p *page) named(q *build.Part, name string) (label string, box bool) {
+func (p *page) named(q *build.Part, h part.Hookup, name string, many bool) (label string, box bool) {
 	b, _ := p.lib.Board(p.doc.Board)
 	switch name {
 	case "self":
@@ -218,10 +395,16 @@ func (p *page) named(q *build.Part, name string) (label string, box bool) {
 	case "board.power":
 		return b.Power, false
 	case "host":
-		return "other part", false
+		if leg := p.host(q, h); leg != "" && !many {
+			return leg, false
+		}
+		return "its leg", false
 	}
 	if signal, ok := strings.CutPrefix(name, "pin."); ok {
 		for _, s := range q.Signals {
+			if s.Name == signal && many {
+				return "its pin", false
+			}
 			if s.Name == signal {
 				return "pin " + s.Pin, false
 			}
@@ -269,32 +452,66 @@ func (p *page) pins(a *check.Analysis) {
 			names = append(names, p.doc.Part(id).Name)
 		}
 		carries := pin.Does
-		if pin.Amps != nil {
+		if pin.Amps != nil && math.Max(pin.Amps.High, -pin.Amps.Low) > leastAmps {
 			carries += ", " + pin.Way + " " + pin.Amps.Text
 		}
 		var reads []string
 		for _, in := range pin.Inputs {
+			reading := string(in.Reads)
 			if in.Count != "" {
-				reads = append(reads, in.Count)
-			} else {
-				reads = append(reads, string(in.Reads))
+				reading = in.Count
+			}
+			if when := p.when(in.State, pin.Parts); in.State != "" && len(when) <= mostWhen {
+				reading += " " + when
+			}
+			if !slices.Contains(reads, reading) {
+				reads = append(reads, reading)
 			}
 		}
 		if len(reads) > 0 && len(reads) <= 4 {
 			carries += ", reads " + strings.Join(reads, ", ")
 		}
+		p.room(11)
 		p.SetFont(font, "B", 11)
-		p.CellFormat(18, 6, p.text(pin.Pin), "", 0, "L", false, 0, "")
+		p.CellFormat(12, 5.2, p.text(pin.Pin), "", 0, "L", false, 0, "")
 		p.SetFont(font, "", 11)
-		p.MultiCell(0, 6, p.text(strings.Join(names, " + ")+": "+carries), "", "L", false)
+		p.MultiCell(0, 5.2, p.text(strings.Join(names, " + ")+": "+carries), "", "L", false)
 	}
 	if len(a.Pins) == 0 {
 		p.line("None is used.")
 	}
 }
 
+// leastAmps is the current of a pin from which on it is told, and mostWhen how long a state may be
+// to be told with its reading.
+const (
+	leastAmps = 10e-6
+	mostWhen  = 40
+)
+
+// when is the state of a reading in as few words as tell it on the line of its parts: "in the
+// dark", "when pressed".
+func (p *page) when(state string, parts []string) string {
+	if len(parts) == 1 {
+		if is, ok := strings.CutPrefix(state, p.doc.Part(parts[0]).Name+" is "); ok {
+			for _, begins := range []string{"in ", "at "} {
+				if strings.HasPrefix(is, begins) {
+					return is
+				}
+			}
+			return "when " + is
+		}
+	}
+	return "when " + state
+}
+
 func (p *page) list(a *check.Analysis) {
 	p.section("Parts list")
+	p.count(func(i int) []string { return a.Parts[i].Bands })
+}
+
+// count lists the parts of a build by what they are, with the bands of each.
+func (p *page) count(bands func(part int) []string) {
 	type row struct {
 		what, marking string
 		n             int
@@ -303,7 +520,7 @@ func (p *page) list(a *check.Analysis) {
 	for i := range p.doc.Parts {
 		q := &p.doc.Parts[i]
 		kind, _ := p.lib.Catalogue.Kind(q.Kind)
-		r := row{what: kind.Name, marking: strings.Join(a.Parts[i].Bands, " – "), n: 1}
+		r := row{what: kind.Name, marking: strings.Join(bands(i), " – "), n: 1}
 		if t, ok := kind.Type(q.Type); ok {
 			r.what = t.Name + " " + kind.Name
 		} else if v := build.FirstValue(kind, q); v != "" {

@@ -52,6 +52,27 @@ func TestEveryPlanGoesOnPaper(t *testing.T) {
 	}
 }
 
+// pages counts the pages of a PDF.
+func pages(pdf []byte) int { return len(regexp.MustCompile(`/Type /Page\b[^s]`).FindAll(pdf, -1)) }
+
+// A plan takes one page where it fits, and says readings with what they are read at.
+func TestAPlanFitsOnePage(t *testing.T) {
+	for _, d := range demo.Builds() {
+		pdf := plan(t, d.Data)
+		switch d.Name {
+		case "tram-stop", "seedling-shelf":
+			assert.Equal(t, 1, pages(pdf), d.Name)
+		case "quiz-table":
+			assert.Equal(t, 2, pages(pdf), d.Name)
+		}
+		if d.Name == "tram-stop" {
+			says := strings.Join(strings.Fields(words(t, pdf)), " ")
+			assert.Contains(t, says, "reads 29 in the dark (1 lx), 557 in a lit room (200 lx), 970 in daylight")
+			assert.Contains(t, says, "reads high when up, low when pressed")
+		}
+	}
+}
+
 // So do the steps, with the hole map.
 func TestTheStepsGoOnPaper(t *testing.T) {
 	for _, d := range demo.Builds() {
@@ -67,6 +88,14 @@ func TestTheStepsGoOnPaper(t *testing.T) {
 		pdf := write()
 		assert.True(t, bytes.HasPrefix(pdf, []byte("%PDF-")))
 		assert.True(t, bytes.Equal(pdf, write()))
+		// A cover, and then spreads: the map on the left, the steps on the right.
+		n := pages(pdf)
+		assert.Equal(t, 1, n%2, "%s has %d pages", d.Name, n)
+		says := words(t, pdf)
+		assert.Contains(t, says, "Lay ready")
+		for i := range r.Steps {
+			assert.Contains(t, says, fmt.Sprintf("%d. ", i+1))
+		}
 	}
 }
 

@@ -3,7 +3,9 @@ package paper
 import (
 	"fmt"
 	"io"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 
 	"github.com/go-pdf/fpdf"
@@ -14,37 +16,120 @@ import (
 	"cablaggio/core/holemap"
 )
 
-// Steps writes the steps as a booklet in large type, with the hole map on its
-// first page: A4 pages, the same bytes for the same build.
+// Steps writes the steps as a booklet in large type: a cover with what to lay ready, then on each
+// left page the hole map as far as it is filled, with what comes in next in ink and what is in
+// already in grey, and on the right page the steps; A4 pages, the same bytes for the same build.
 func Steps(w io.Writer, lib *build.Library, doc *build.Document, r *assembly.Report, m *holemap.Map) error {
 	p := newPage(lib, doc)
 	p.SetFont(font, "B", 20)
 	p.MultiCell(0, 9, p.text(doc.Title+", step by step"), "", "L", false)
-	p.Ln(2)
-	p.holeMap(m, 240)
-	p.AddPage()
-	group := ""
-	for i, s := range r.Steps {
-		if p.GetY() > 255 {
-			p.AddPage()
-		}
-		if s.Group != group {
-			group = s.Group
-			p.section(group)
-			p.Ln(1)
-		}
-		p.step(i+1, s)
-	}
+	p.ready(r)
 	p.section("Cautions")
 	for _, c := range Cautions {
 		p.line("• " + c)
 	}
+	n := 0
+	in := map[string]bool{}
+	for _, steps := range p.spreads(r.Steps) {
+		now := map[string]bool{}
+		for _, s := range steps {
+			for _, id := range s.Parts {
+				now["part "+id] = true
+			}
+			for _, i := range s.Wires {
+				now[fmt.Sprint("wire ", i)] = true
+			}
+		}
+		p.AddPage()
+		p.holeMap(m, 245, in, now)
+		maps.Copy(in, now)
+		p.AddPage()
+		p.SetY(topEdge - 3) // the heading below brings its own distance
+		group := ""
+		for _, s := range steps {
+			if s.Group != group {
+				group = s.Group
+				p.section(group)
+				p.Ln(1)
+			}
+			n++
+			p.step(n, s)
+		}
+	}
 	return p.Output(w)
 }
 
+// spreads are the steps of each right page.
+func (p *page) spreads(all []assembly.Step) (out [][]assembly.Step) {
+	_, height := p.GetPageSize()
+	left := 0.0
+	group := ""
+	for _, s := range all {
+		tall := p.stepTall(s, s.Group != group)
+		if left < tall || s.Group != group && left < sectionTall {
+			out, left = append(out, nil), height-2*topEdge
+			tall = p.stepTall(s, true)
+		}
+		left -= tall
+		group = s.Group
+		out[len(out)-1] = append(out[len(out)-1], s)
+	}
+	return out
+}
+
+// ready lists what to lay ready: the parts, and the wires by colour and length.
+func (p *page) ready(r *assembly.Report) {
+	p.section("Lay ready")
+	bands := map[string][]string{}
+	for _, s := range r.Steps {
+		for _, id := range s.Parts {
+			if len(s.Bands) > 0 {
+				bands[id] = s.Bands
+			}
+		}
+	}
+	p.count(func(i int) []string { return bands[p.doc.Parts[i].ID] })
+	if r.Placement == nil {
+		return
+	}
+	var wires []string
+	n := map[string]int{}
+	for _, x := range r.Placement.Wires {
+		words := fmt.Sprintf("%s wire, %d mm", x.Colour, x.Millimetres)
+		if n[words]++; n[words] == 1 {
+			wires = append(wires, words)
+		}
+	}
+	slices.Sort(wires)
+	for _, words := range wires {
+		p.line(fmt.Sprintf("%d × %s", n[words], words))
+	}
+}
+
+// stepTall is how tall a step is on the page, with the heading of its group where it begins one.
+func (p *page) stepTall(s assembly.Step, heading bool) float64 {
+	width, _ := p.GetPageSize()
+	left, _, right, _ := p.GetMargins()
+	p.SetFont(font, "", 14)
+	tall := 7*float64(len(p.SplitText(p.text("99. "+s.Do), width-left-right-indent))) + 3
+	p.SetFont(font, "", 11)
+	for _, words := range s.Watch {
+		tall += 5.2 * float64(len(p.SplitText(p.text(words), width-left-right-indent)))
+	}
+	if len(s.Bands) > 0 {
+		tall += 5.2
+	}
+	if heading {
+		tall += 12
+	}
+	return tall
+}
+
+// indent is how far the words of a step stand from their box, in millimetres.
+const indent = 14
+
 // step writes one step with a box to tick.
 func (p *page) step(n int, s assembly.Step) {
-	const indent = 14
 	left, _, _, _ := p.GetMargins()
 	y := p.GetY()
 	p.Rect(left, y+1, 5, 5, "D")
@@ -72,8 +157,8 @@ func (p *page) step(n int, s assembly.Step) {
 }
 
 // holeMap draws the map as large as the width of the page and a height allow, in
-// millimetres.
-func (p *page) holeMap(m *holemap.Map, tall float64) {
+// millimetres: what is in already in grey, and what comes in now in ink.
+func (p *page) holeMap(m *holemap.Map, tall float64, in, now map[string]bool) {
 	left, _, right, _ := p.GetMargins()
 	width, _ := p.GetPageSize()
 	scale := math.Min((width-left-right)/(m.Max.X-m.Min.X), tall/(m.Max.Y-m.Min.Y))
@@ -82,7 +167,22 @@ func (p *page) holeMap(m *holemap.Map, tall float64) {
 		return fpdf.PointType{X: left + (q.X-m.Min.X)*scale, Y: y0 + (q.Y-m.Min.Y)*scale}
 	}
 	for _, x := range m.Marks {
+		thing := strings.HasPrefix(x.Of, "part ") || strings.HasPrefix(x.Of, "wire ")
+		if thing && !in[x.Of] && !now[x.Of] {
+			continue
+		}
 		p.pen(x.Class)
+		p.SetTextColor(0, 0, 0)
+		switch {
+		case thing && in[x.Of] && !now[x.Of]:
+			p.SetDrawColor(170, 170, 170)
+			p.SetTextColor(150, 150, 150)
+			if fill(x.Class) == "F" {
+				p.SetFillColor(170, 170, 170)
+			}
+		case thing:
+			p.SetLineWidth(0.5)
+		}
 		var points []fpdf.PointType
 		for _, q := range x.Points {
 			points = append(points, at(q))
@@ -109,6 +209,7 @@ func (p *page) holeMap(m *holemap.Map, tall float64) {
 	}
 	p.SetDashPattern(nil, 0)
 	p.SetDrawColor(0, 0, 0)
+	p.SetTextColor(0, 0, 0)
 	p.SetFillColor(0, 0, 0)
 	p.SetLineWidth(0.2)
 	p.SetY(y0 + (m.Max.Y-m.Min.Y)*scale)
