@@ -83,20 +83,24 @@ func TestAPlanWithStopsIsNotBuiltYet(t *testing.T) {
 	b.says("Step 1 of")
 }
 
+// tap taps what a selector names on the hole map.
+func (b *tab) tap(selector string) {
+	b.t.Helper()
+	b.until(selector, `(s) => document.querySelector('.holemap ' + s) !== null`, selector)
+	evaluate[bool](b, `(s) => {
+		const at = document.querySelector('.holemap ' + s).getBoundingClientRect();
+		document.querySelector('.holemap').dispatchEvent(new MouseEvent('click', {bubbles: true, clientX: at.x + at.width / 2, clientY: at.y + at.height / 2}));
+		return true;
+	}`, selector)
+}
+
 // The map is for thumbs too; what is tapped is filled in.
 func TestAPartIsPutElsewhere(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"]+"/assemble")
 	b.says("Step 1 of")
 	b.click("button", "Show it all")
-	tap := func(selector string) {
-		b.until(selector, `(s) => document.querySelector('.holemap ' + s) !== null`, selector)
-		evaluate[bool](b, `(s) => {
-			const at = document.querySelector('.holemap ' + s).getBoundingClientRect();
-			document.querySelector('.holemap').dispatchEvent(new MouseEvent('click', {bubbles: true, clientX: at.x + at.width / 2, clientY: at.y + at.height / 2}));
-			return true;
-		}`, selector)
-	}
+	tap := b.tap
 	b.press("\t")
 	evaluate[bool](b, `() => { document.querySelector('details').open = true; return true; }`)
 	tap(`[data-leg="led3.anode"]`)
@@ -134,6 +138,15 @@ func TestWiresAsBuilt(t *testing.T) {
 	b.says("As planned")
 	i := slices.IndexFunc(r.Placement.Wires, func(w placement.Jumper) bool { return w.From.OnBoard() && w.From.Place.Name == "D5" })
 	w := r.Placement.Wires[i]
+	// A wire is tapped, and where its end really is.
+	b.tap(fmt.Sprintf(`[data-wire="%d"] circle`, i))
+	b.see("button", "It is as planned")
+	b.tap(`[data-hole="board.D6"]`)
+	b.click("button", "It goes there")
+	b.says("goes to D6; it belongs to D5")
+	b.gone("button", "It is as planned")
+	b.click("button", "I did that")
+	b.says("As planned")
 	// What is wrong is said in plain words, and what was typed stays.
 	b.fill("or type: part, leg, hole", "sign lamp long leg e99")
 	b.see("alert", "E99: the half breadboard has rows 1 to 30")

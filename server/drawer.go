@@ -11,6 +11,7 @@ import (
 
 	"cablaggio/core/check"
 	"cablaggio/core/drawer"
+	"cablaggio/core/paper"
 	"cablaggio/core/shopping"
 	"cablaggio/core/table"
 	"cablaggio/store"
@@ -87,8 +88,14 @@ func (s *server) getShopping(c fiber.Ctx) error {
 			return err
 		}
 		return sendFile(c, b.Title, "-shopping.csv", "text/csv; charset=utf-8", out.Bytes())
+	case "pdf":
+		var out bytes.Buffer
+		if err := paper.Shopping(&out, lib, doc, lines); err != nil {
+			return err
+		}
+		return sendFile(c, b.Title, "-shopping.pdf", "application/pdf", out.Bytes())
 	}
-	return problem(http.StatusNotFound, "There is no such format.", "a shopping list goes out as csv")
+	return problem(http.StatusNotFound, "There is no such format.", "a shopping list goes out as csv or pdf")
 }
 
 func toStore(items []drawer.Item) []store.Item {

@@ -153,7 +153,7 @@ func OpenAPI() ([]byte, error) {
 			N int `path:"n"`
 		}{}, RevisionDetail{}},
 		{http.MethodGet, "/api/builds/{id}/boards", "compareBoards", "What would be different on each board", byID{}, []Comparison{}},
-		{http.MethodGet, "/api/builds/{id}/shopping", "shopping", "What the build needs beside what the drawer has; with format=csv as a table", struct {
+		{http.MethodGet, "/api/builds/{id}/shopping", "shopping", "What the build needs beside what the drawer has; with format=csv as a table, with format=pdf on paper", struct {
 			byID
 			Format string `query:"format"`
 		}{}, []shopping.Line{}},

@@ -24,6 +24,7 @@ import (
 	"cablaggio/core/holemap"
 	"cablaggio/core/paper"
 	edits "cablaggio/core/plan"
+	"cablaggio/core/shopping"
 	"cablaggio/demo"
 )
 
@@ -186,4 +187,21 @@ func TestTheLogOnPaper(t *testing.T) {
 	require.NoError(t, paper.Log(&again, lib, doc, entries), "many pages")
 	assert.ErrorContains(t, paper.Log(&again, lib, doc, []paper.Entry{{Picture: []byte("no picture")}}), "cannot be printed")
 	require.NoError(t, paper.Log(&again, lib, doc, nil))
+}
+
+// What is to be bought stands first, with what would do instead; what is there comes after it.
+func TestTheShoppingListGoesOnPaper(t *testing.T) {
+	doc, err := lib.Parse(demo.Builds()[0].Data)
+	require.NoError(t, err)
+	say := func(lines ...shopping.Line) string {
+		var b bytes.Buffer
+		require.NoError(t, paper.Shopping(&b, lib, doc, lines))
+		return strings.Join(strings.Fields(words(t, b.Bytes())), " ")
+	}
+	says := say(shopping.Line{What: "Resistor", Value: "220 Ω", Names: []string{"a", "b"}, Needed: 3, Have: 1, Buy: 2, Instead: &shopping.Instead{Value: "270 Ω"}})
+	assert.Contains(t, says, "2 × Resistor 220 Ω for a, b; 270 Ω from the drawer would do as well")
+	assert.Contains(t, says, "1 × Resistor 220 Ω, for a, b")
+	says = say(shopping.Line{What: "Button", Names: []string{"bell"}, Needed: 1, Have: 1})
+	assert.Contains(t, says, "Nothing: all of it is there.")
+	assert.Contains(t, say(), "Nothing yet.")
 }

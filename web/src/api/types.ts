@@ -627,7 +627,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the build needs beside what the drawer has; with format=csv as a table */
+        /** What the build needs beside what the drawer has; with format=csv as a table, with format=pdf on paper */
         get: operations["shopping"];
         put?: never;
         post?: never;

@@ -11,6 +11,7 @@ import { Connections } from "./connections";
 import { HoleMap } from "./hole-map";
 import { Steps } from "./steps";
 import { Stock } from "./stock";
+import type { TappedWire } from "./this-wire";
 
 /** The Assemble stage: the hole map, the steps, and what was really built. */
 export function Assemble() {
@@ -71,6 +72,7 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
   const [whole, setWhole] = useState(false);
   const [leg, setLeg] = useState("");
   const [hole, setHole] = useState("");
+  const [wire, setWire] = useState<TappedWire>();
   const steps = report.steps;
   const next = steps.find((s) => !s.done);
   const step = steps.find((s) => s.id === chosen) ?? next;
@@ -114,7 +116,9 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
             built
               ? {
                   parts: report.built?.differences.flatMap((d) => d.parts) ?? [],
-                  wires: [],
+                  wires: wire
+                    ? [report.built?.wires.findIndex((w) => w.from === wire.from && w.to === wire.to) ?? -1]
+                    : [],
                   ends: report.built?.differences.flatMap((d) => d.ends) ?? [],
                 }
               : { parts: step?.parts ?? [], wires: step?.wires ?? [], ends: step?.ends ?? [] }
@@ -124,8 +128,19 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
               ? undefined
               : { parts: done.flatMap((s) => (s.look ? [] : s.parts)), wires: done.flatMap((s) => s.wires) }
           }
-          onLeg={setLeg}
+          onLeg={(tapped) => {
+            setWire(undefined);
+            setLeg(tapped);
+          }}
           onHole={setHole}
+          onWire={
+            built
+              ? (index, end) => {
+                  const tapped = report.built?.wires[index];
+                  if (tapped) setWire({ from: tapped.from, to: tapped.to, end });
+                }
+              : undefined
+          }
         />
       </section>
       <Tabs.Root value={looking} onValueChange={(id) => look(id as Look)} className="flex min-h-0 flex-col">
@@ -155,7 +170,15 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
           />
         </Tabs.Content>
         <Tabs.Content value="built" className={panel}>
-          <Built report={report} leg={leg} hole={hole} onLeg={setLeg} onHole={setHole} />
+          <Built
+            report={report}
+            leg={leg}
+            hole={hole}
+            onLeg={setLeg}
+            onHole={setHole}
+            wire={wire}
+            onWire={setWire}
+          />
         </Tabs.Content>
         <Tabs.Content value="soldered" className={panel}>
           <Connections report={report} />

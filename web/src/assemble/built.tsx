@@ -10,13 +10,19 @@ import { useLegName } from "./leg-name";
 import { movesOf } from "./moves";
 import { Place } from "./place";
 import { Rows } from "./rows";
+import { type TappedWire, ThisWire } from "./this-wire";
 
 /** What is really on the breadboard: entered leg by leg and wire by wire, and what is different in it. */
 export function Built({
   report,
+  wire,
+  onWire,
   ...picked
 }: {
   report: AssemblyView;
+  /** The wire that was tapped. */
+  wire: TappedWire | undefined;
+  onWire: (wire: TappedWire | undefined) => void;
   leg: string;
   hole: string;
   onLeg: (leg: string) => void;
@@ -64,10 +70,14 @@ export function Built({
         )}
       </div>
       <div className="space-y-4 px-4 py-3">
+        {wire && (
+          <ThisWire report={report} wire={wire} hole={picked.hole} onWire={onWire} onHole={picked.onHole} />
+        )}
         <div>
-          <h2 className="mb-1 font-semibold">A leg is elsewhere</h2>
+          <h2 className="mb-1 font-semibold">A leg or a wire is elsewhere</h2>
           <p className="mb-2 text-small">
-            Tap a leg on the map and then the hole that it is in, or name both here.
+            Tap a leg or the end of a wire on the map, and then the hole that it is in; or name a leg and a
+            hole here.
           </p>
           <Place
             report={report}

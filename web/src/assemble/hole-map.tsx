@@ -10,7 +10,7 @@ const reach = 7; // units; a step between holes is 10
 
 /**
  * The hole map, drawn by the server. What is `now` is in the accent, what is `done` in ink, and the
- * rest faint; without `done` all is in ink. A leg or a hole that is tapped is told.
+ * rest faint; without `done` all is in ink. A leg, a hole or a wire that is tapped is told.
  */
 export function HoleMap({
   map,
@@ -19,6 +19,7 @@ export function HoleMap({
   done,
   onLeg,
   onHole,
+  onWire,
 }: {
   map: components["schemas"]["HoleMap"];
   whole: boolean | undefined;
@@ -26,6 +27,8 @@ export function HoleMap({
   done: Marked | undefined;
   onLeg: (terminal: string) => void;
   onHole: (hole: string) => void;
+  /** A wire, by its place in the drawing, and which of its ends was tapped; without, wires are not told. */
+  onWire?: (wire: number, end: "from" | "to") => void;
 }) {
   const svg = useRef<SVGSVGElement>(null);
   useEffect(() => {
@@ -50,9 +53,8 @@ export function HoleMap({
   const tap = (event: React.MouseEvent<SVGSVGElement>) => {
     const root = event.currentTarget;
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(root.getScreenCTM()?.inverse());
-    const nearest = (selector: string) => {
+    const nearest = (selector: string, least = reach) => {
       let found: SVGElement | undefined;
-      let least = reach;
       for (const c of root.querySelectorAll<SVGElement>(selector)) {
         const d = Math.hypot(number(c, "cx") - at.x, number(c, "cy") - at.y);
         if (d < least) [found, least] = [c, d];
@@ -61,8 +63,17 @@ export function HoleMap({
     };
     const leg = nearest("[data-leg]")?.dataset.leg;
     const hole = nearest("[data-hole]")?.dataset.hole;
+    const end = onWire && nearest("[data-wire] circle");
+    // A hole that a wire only passes over is the hole.
+    const over = onWire && !nearest("[data-hole]", 4) ? (event.target as Element) : undefined;
+    const wire = (end ?? over)?.closest<SVGElement>("[data-wire]");
     if (leg) onLeg(leg);
-    else if (hole) onHole(hole);
+    else if (onWire && wire) {
+      const [from = 0, to = 0] = [...wire.querySelectorAll("circle")].map((c) =>
+        Math.hypot(number(c, "cx") - at.x, number(c, "cy") - at.y),
+      );
+      onWire(Number(wire.dataset.wire), from <= to ? "from" : "to");
+    } else if (hole) onHole(hole);
   };
   return (
     <div className="relative min-h-0 grow">

@@ -83,7 +83,10 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
               ))}
             </tbody>
           </table>
-          <p className="mt-3 flex justify-end">
+          <p className="mt-3 flex justify-end gap-2">
+            <Button onClick={() => window.location.assign(`/api/builds/${view.id}/shopping?format=pdf`)}>
+              Print it (PDF)
+            </Button>
             <Button onClick={() => window.location.assign(`/api/builds/${view.id}/shopping?format=csv`)}>
               Save as a table (CSV)
             </Button>
