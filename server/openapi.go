@@ -318,8 +318,12 @@ func OpenAPI() ([]byte, error) {
 		}
 		o.AddRespStructure(op.response, openapi.WithHTTPStatus(status))
 		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) {
-			cu.IsDefault = true
+			cu.HTTPStatus = 4 // all of them
 			cu.Description = refusals(op.request)
+		})
+		o.AddRespStructure(Problem{}, openapi.WithContentType("application/problem+json"), func(cu *openapi.ContentUnit) {
+			cu.IsDefault = true
+			cu.Description = "Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on."
 		})
 		if err := r.AddOperation(o); err != nil {
 			return nil, err

@@ -2528,8 +2528,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2579,8 +2588,17 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2608,8 +2626,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2637,8 +2664,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2670,8 +2706,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildList"];
                 };
             };
-            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2709,8 +2754,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2742,8 +2796,17 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2773,8 +2836,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2802,8 +2874,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2831,8 +2912,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2862,8 +2952,17 @@ export interface operations {
                     "application/json": components["schemas"]["AssemblyView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2898,8 +2997,17 @@ export interface operations {
                     "application/json": components["schemas"]["LiveTalk"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2929,8 +3037,17 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"][];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2960,8 +3077,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterList"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2991,8 +3117,17 @@ export interface operations {
                     "application/json": components["schemas"]["ControlList"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3029,8 +3164,17 @@ export interface operations {
                     "application/json": components["schemas"]["Diagnosis"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3067,8 +3211,17 @@ export interface operations {
                     "application/json": components["schemas"]["Heard"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3100,8 +3253,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3140,8 +3302,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3172,8 +3343,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3202,8 +3382,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3233,8 +3422,17 @@ export interface operations {
                     "application/json": components["schemas"]["HandList"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3269,8 +3467,17 @@ export interface operations {
                     "application/json": components["schemas"]["LogPage"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3312,8 +3519,17 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3342,8 +3558,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3378,8 +3603,17 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3408,8 +3642,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3440,8 +3683,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3470,8 +3722,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3507,8 +3768,17 @@ export interface operations {
                     "application/json": components["schemas"]["PinTable"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3540,8 +3810,17 @@ export interface operations {
                     "application/json": components["schemas"]["Why"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3571,8 +3850,17 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3610,8 +3898,17 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3644,8 +3941,17 @@ export interface operations {
                     "application/json": components["schemas"]["Program"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3677,8 +3983,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3709,8 +4024,17 @@ export interface operations {
                     "application/json": components["schemas"]["ResistorChoice"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3740,8 +4064,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3773,8 +4106,17 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionList"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3805,8 +4147,17 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionDetail"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3850,8 +4201,17 @@ export interface operations {
                     "application/json": components["schemas"]["BenchRecording"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3883,8 +4243,17 @@ export interface operations {
                     "application/json": components["schemas"]["Line"][];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3922,8 +4291,17 @@ export interface operations {
                     "application/json": components["schemas"]["Verdicts"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3955,8 +4333,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3984,8 +4371,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4022,8 +4418,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4049,8 +4454,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4082,8 +4496,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4111,8 +4534,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillList"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4144,8 +4576,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillView"];
                 };
             };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4173,8 +4614,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillRecord"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4210,8 +4660,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillAnswer"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4243,8 +4702,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillChoices"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4281,8 +4749,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillHint"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4323,8 +4800,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrillEnd"];
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4352,8 +4838,17 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4381,8 +4876,17 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4410,8 +4914,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4463,8 +4976,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4494,8 +5016,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4532,8 +5063,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4563,8 +5103,17 @@ export interface operations {
                     "application/json": components["schemas"]["Phrase"];
                 };
             };
-            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4592,8 +5141,17 @@ export interface operations {
                     "application/json": components["schemas"]["StartList"];
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -109,7 +109,14 @@ function Shown({ entry }: { entry: LogEntry }) {
   return (
     <>
       <button type="button" onClick={() => setOpen(true)} className="my-1 block">
-        <img src={`${at}?small=true`} alt={words} loading="lazy" className="max-h-56 border border-rule" />
+        <img
+          src={`${at}?small=true`}
+          alt={words}
+          loading="lazy"
+          width={entry.picture?.width}
+          height={entry.picture?.height}
+          className="h-auto max-h-56 w-auto border border-rule"
+        />
       </button>
       <Dialog title={words} open={open} onOpenChange={setOpen} wide>
         <img src={at} alt={words} className="mx-auto max-h-[75vh]" />

@@ -23,7 +23,7 @@ export function WorkingButton({
     <Popover.Root>
       <Popover.Trigger
         aria-label={`${label}: ${shown}. Show the working`}
-        className={`rounded-sheet px-1 text-left font-mono tabular-nums underline decoration-dotted decoration-1 underline-offset-4 hover:bg-wash ${levelColor(quantity.level)} ${className}`}
+        className={`min-h-6 min-w-6 rounded-sheet px-1 text-left font-mono tabular-nums underline decoration-dotted decoration-1 underline-offset-4 hover:bg-wash ${levelColor(quantity.level)} ${className}`}
       >
         {shown}
         {children}
