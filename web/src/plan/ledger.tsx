@@ -164,11 +164,12 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
       {users.length > 0 && (
         <button
           type="button"
-          title={users.map((p) => p.name).join(" + ")}
+          title={users.map((p) => p.name + onPin(p, place)).join(" + ")}
           onClick={() => onSelect(users[0]?.id)}
-          className="@max-lg:order-last min-h-6! min-w-0 shrink grow @max-lg:basis-full @max-lg:pl-1 truncate rounded-sheet text-left text-small hover:bg-wash"
+          className="@max-lg:order-last min-h-6! min-w-0 shrink grow @max-lg:basis-full @max-lg:pl-1 flex rounded-sheet text-left text-small hover:bg-wash"
         >
-          {users.map((p) => p.name).join(" + ")}
+          <span className="truncate">{users.map((p) => p.name).join(" + ")}</span>
+          {first && <span className="shrink-0 whitespace-pre">{onPin(first, place)}</span>}
         </button>
       )}
       {cost ? (
@@ -180,6 +181,16 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
       )}
     </li>
   );
+}
+
+/** Which signal of a part is on a pin, of one with several: " · clock". */
+function onPin(part: Part, pin: string): string {
+  const signals = part.signals ?? [];
+  if (signals.length < 2) return "";
+  return signals
+    .filter((s) => s.pin === pin)
+    .map((s) => ` · ${s.name}`)
+    .join("");
 }
 
 const allPwm = (board: Profile) => board.pins.every((p) => p.functions.includes("pwm-out"));

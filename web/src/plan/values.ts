@@ -37,7 +37,11 @@ export function hostName(part: Part, hookup: Hookup, document: Document): string
   const [who = "", leg = ""] = at.split(".");
   const owner = who === "self" ? part.id : document.parts.find((p) => p.of === part.id && p.role === who)?.id;
   const net = document.nets.find((n) => n.includes(`${owner}.${leg}`));
-  const other = net?.find((t) => !mine.has(t.split(".")[0] ?? "") && !t.startsWith("board."));
+  const other = net?.find((t) => {
+    const [id = "", at = ""] = t.split(".");
+    const kind = document.parts.find((p) => p.id === id)?.kind ?? "";
+    return !mine.has(id) && hookup.host?.kinds.includes(kind) && hookup.host.legs.includes(at);
+  });
   if (!other) return "?";
   const [host, hostLeg = ""] = other.split(".");
   if (document.parts.find((p) => p.id === host)?.kind === "resistor") return "R";
