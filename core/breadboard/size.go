@@ -85,6 +85,22 @@ var sizes = func() []Size {
 // Sizes returns the sorts of breadboard, the smallest first.
 func Sizes() []Size { return slices.Clone(sizes) }
 
+// Broken returns the size that is like the one of an id, but that its rails do not go through in
+// the middle; false where there is none, or it is one itself.
+func Broken(id string) (other string, ok bool) {
+	s, known := SizeOf(id)
+	if !known || s.Rails == nil || s.Rails.Broken {
+		return "", false
+	}
+	i := slices.IndexFunc(sizes, func(o Size) bool {
+		return o.Rows == s.Rows && o.Rails != nil && *o.Rails == Rails{s.Rails.First, s.Rails.Groups, true}
+	})
+	if i < 0 {
+		return "", false
+	}
+	return sizes[i].ID, true
+}
+
 // SizeOf returns the size of that id.
 func SizeOf(id string) (*Size, bool) {
 	i := slices.IndexFunc(sizes, func(s Size) bool { return s.ID == id })

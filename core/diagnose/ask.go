@@ -224,7 +224,7 @@ func (c *Case) listLooks() {
 		case f.Kind == fault.Unfed:
 			add(look{id: "power", what: "the board's own lamp: is it lit"}, i)
 		case len(f.Parts) == 0:
-			add(look{id: "rails", what: "the wires of the rails, and from the board to them"}, i)
+			add(look{id: "rails", what: "the rails: whether their lines go through, their wires, and those from the board to them"}, i)
 		default:
 			for _, id := range c.seenBy(f) {
 				add(look{id: id, what: c.doc.Part(id).Name + " and the wires that belong to it", part: id}, i)

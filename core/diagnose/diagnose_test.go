@@ -489,3 +489,16 @@ func BenchmarkNext(b *testing.B) {
 		})
 	}
 }
+
+// Rails that do not go through, where the plan takes them for rails that do, put out what is fed
+// below the middle; the diagnosis comes to it.
+func TestRailsInTwoHalves(t *testing.T) {
+	c := read(t, "starts/register")
+	f := slices.IndexFunc(c.faults, func(f fault.Fault) bool { return f.Kind == fault.Halved })
+	require.GreaterOrEqual(t, f, 0)
+	out := &tally{by: map[string][2]int{}}
+	out.run(t, &observer{c: c, f: []int{f}, rand: rand.New(rand.NewPCG(1, 1))}, 3)
+	assert.Equal(t, 1, out.first, "%s", out)
+	small := read(t, "starts/four") // on a half breadboard
+	assert.False(t, slices.ContainsFunc(small.faults, func(f fault.Fault) bool { return f.Kind == fault.Halved }))
+}

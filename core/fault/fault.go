@@ -41,6 +41,7 @@ const (
 	NoPull    Kind = "no-pull"   // the program does not switch a pull on
 	Inverted  Kind = "inverted"  // the program has a level the wrong way
 	Unloaded  Kind = "unloaded"  // the board runs no program of this build
+	Halved    Kind = "halved"    // the rails of the breadboard do not go through
 	NowThen   Kind = "sometimes" // makes contact only now and then
 )
 
@@ -77,6 +78,7 @@ var natures = map[Kind]nature{
 	Case:      {common: 2, seen: true},
 	Shorted:   {common: 2, metered: true},
 	OneRow:    {common: 6, seen: true},
+	Halved:    {common: 4, seen: true},
 	Dead:      {common: 1},
 	NowThen:   {common: 5},
 }

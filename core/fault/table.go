@@ -17,6 +17,7 @@ func (l *lister) onTable() {
 	b.before = b.nets(placement.Trace(b.table, b.planned))
 	b.wires()
 	b.crossed()
+	b.halved()
 	b.legs()
 	b.neighbours()
 	for i := range l.doc.Parts {
@@ -99,6 +100,26 @@ func (b *bench) crossed() {
 			b.add(f)
 		}
 	}
+}
+
+// halved is that the rails of a long breadboard do not go through, where the plan takes them for
+// rails that do.
+func (b *bench) halved() {
+	ids := slices.Clone(b.placed.Breadboards)
+	for i, id := range ids {
+		if s, ok := breadboard.Broken(id); ok {
+			ids[i] = s
+		}
+	}
+	table, err := breadboard.NewTable(ids, b.net.Board, !b.placed.Plugged)
+	if err != nil || slices.Equal(ids, b.placed.Breadboards) {
+		return
+	}
+	f := b.traced(table, b.planned)
+	f.ID, f.Kind = "halved", Halved
+	f.Words = "The rails of the breadboard are broken in the middle, and nothing joins their halves."
+	f.Look = "Look whether the lines along the rails have a gap in the middle, and join the halves of each rail that is used with a short wire."
+	b.add(f)
 }
 
 // beside lists the places next to an end where a hand would put it by mistake.
@@ -267,7 +288,12 @@ func (b *bench) turned(p *build.Part) {
 func (b *bench) rewired(change func(*build.Built)) (f Fault) {
 	x := b.planned.Clone()
 	change(x)
-	is := b.nets(placement.Trace(b.table, x))
+	return b.traced(b.table, x)
+}
+
+// traced is the fault that the nets are those of what is plugged into a table.
+func (b *bench) traced(table *breadboard.Table, x *build.Built) (f Fault) {
+	is := b.nets(placement.Trace(table, x))
 	var moved []build.Terminal
 	for _, net := range b.doc.Nets {
 		for _, t := range net {

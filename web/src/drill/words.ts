@@ -17,6 +17,7 @@ export const kindNames: Record<string, string> = {
   "no-pull": "A missing pull-up",
   inverted: "A level the wrong way",
   dead: "A dead pin",
+  halved: "Rails in two halves",
   unfed: "No power",
   unloaded: "No program",
 };
