@@ -28,7 +28,7 @@ type LiveWish struct {
 	Script  string         `json:"script,omitempty"`  // of again: the actions, as lines
 	Seed    uint64         `json:"seed,omitempty"`    // of again
 	Probes  []bench.Probe  `json:"probes,omitempty"`  // of probe: all that there are from now on
-	Row     *LiveRow       `json:"row,omitempty"`     // of await: it plays until this row changes; without one, on
+	Row     *LiveRow       `json:"row,omitempty"`     // of await: it plays until this row changes, or crosses its level; without one, on
 }
 
 // A LiveRow names a row of a recording.
@@ -36,6 +36,8 @@ type LiveRow struct {
 	Kind bench.RowKind `json:"kind"`
 	Of   string        `json:"of"`
 	Name string        `json:"name"`
+	// Level is a value that is waited for to be crossed, either way; without one, any change is.
+	Level *float64 `json:"level,omitempty"`
 }
 
 // A LiveUpdate is what is told to those who watch a run.
@@ -275,10 +277,21 @@ func (s *session) awaited(n *bench.News) (at int64, changed bool) {
 		if w := s.awaits; w == nil || row.Kind != w.Kind || row.Of != w.Of || row.Name != w.Name {
 			continue
 		}
+		before := math.NaN()
+		if k := slices.IndexFunc(s.whole.Rows, func(r bench.Row) bool { return r.Kind == row.Kind && r.Of == row.Of && r.Name == row.Name }); k >= 0 {
+			for _, c := range s.whole.Rows[k].Changes {
+				if c.At > s.armed || len(row.Changes) > 0 && c.At >= row.Changes[0].At {
+					break
+				}
+				before = c.Value
+			}
+		}
 		for _, c := range row.Changes {
-			if c.At > s.armed {
+			crosses := s.awaits.Level == nil || (before < *s.awaits.Level) != (c.Value < *s.awaits.Level) && !math.IsNaN(before)
+			if c.At > s.armed && crosses {
 				return int64(math.Round(c.At * 1e9)), true
 			}
+			before = c.Value
 		}
 	}
 	return 0, false

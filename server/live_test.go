@@ -120,6 +120,23 @@ func TestLive(t *testing.T) {
 	s.until("it holds", func() bool { return s.last.Whole != nil && !s.last.Playing })
 	assert.InDelta(t, s.sees.Ended, s.row(bench.LampRow, "led1").Changes[2].At, 1e-4, "at the very moment")
 
+	// A voltage is waited for to pass a level: none that is never passed, and the moment of one that is.
+	level := 0.1
+	volts := &server.LiveRow{Kind: bench.VoltRow, Of: "led1.anode", Name: s.row(bench.VoltRow, "led1.anode").Name, Level: &level}
+	before := len(s.row(bench.VoltRow, "led1.anode").Changes)
+	let := s.sees.Ended
+	s.wish(server.LiveWish{Do: "act", Action: &bench.Action{Do: bench.Release, Of: "button1"}})
+	s.wish(server.LiveWish{Do: "play"})
+	s.until("the button rests", func() bool { return s.sees.Ended > let+0.3 })
+	s.wish(server.LiveWish{Do: "await", Row: volts})
+	s.wish(server.LiveWish{Do: "act", Action: &bench.Action{Do: bench.Press, Of: "button1"}})
+	s.until("it holds at the level", func() bool { return s.last.Whole != nil && !s.last.Playing })
+	crossed := s.row(bench.VoltRow, "led1.anode").Changes
+	require.Greater(t, len(crossed), before)
+	last := crossed[len(crossed)-1]
+	assert.NotEqual(t, crossed[len(crossed)-2].Value < level, last.Value < level)
+	assert.InDelta(t, s.sees.Ended, last.At, 1e-4)
+
 	at = s.sees.Ended
 	s.wish(server.LiveWish{Do: "back", Seconds: at - pressed + 0.5})
 	s.until("before the press", func() bool { return s.last.Whole != nil })

@@ -1717,6 +1717,7 @@ export interface components {
         };
         LiveRow: {
             kind: string;
+            level?: null | number;
             name: string;
             of: string;
         };

@@ -176,7 +176,7 @@ function Standing({ run }: { run: Run }) {
     : run.busy
       ? "Running it again, to here…"
       : run.awaits
-        ? `It runs until ${run.awaits.name} changes, and holds there.`
+        ? `It runs until ${run.awaits.name} ${run.awaits.level === undefined ? "changes" : `passes ${run.awaits.level} V`}, and holds there.`
         : run.lags
           ? "The program takes longer here than on its board: time goes slower."
           : line && run.recording?.how === ""

@@ -27,6 +27,7 @@ export function Strip({
   const [wide, setWide] = useState(3);
   const [taps, setTaps] = useState<{ row: string; at: number }[]>([]); // the last two
   const pick = (next: { row: string; at: number }) => setTaps((now) => [...now.slice(-1), next]);
+  const [level, setLevel] = useState("");
   const picked = taps.at(-1);
   const before = taps.length > 1 ? taps[0]?.at : undefined;
   const span = spans[wide] ?? 10;
@@ -36,6 +37,10 @@ export function Strip({
   const rows = recording.rows.filter((r) => r.changes.length > 0);
   const chosen = rows.find((r) => r.kind + r.name === picked?.row);
   const change = chosen && picked && at(chosen, picked.at);
+  const typed =
+    chosen?.kind === "volts" && level.trim() !== "" ? Number(level.trim().replace(",", ".")) : undefined;
+  const senseless = Number.isNaN(typed);
+  const passes = senseless ? undefined : typed;
   return (
     <section aria-label="Strip" className="flex min-h-48 grow flex-col">
       <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
@@ -68,10 +73,27 @@ export function Strip({
             look="quiet"
             className="min-h-0! shrink-0 px-2 py-0.5"
             aria-pressed={run.awaits !== undefined}
-            onClick={() => run.await(run.awaits ? undefined : named(chosen))}
+            disabled={senseless && !run.awaits}
+            onClick={() => run.await(run.awaits ? undefined : { ...named(chosen), level: passes })}
           >
-            Hold when it changes
+            {passes === undefined ? "Hold when it changes" : `Hold when it passes ${passes} V`}
           </Button>
+        )}
+        {chosen?.kind === "volts" && (
+          <label className="flex shrink-0 items-center gap-1">
+            <span className="sr-only">The voltage that it passes</span>
+            <input
+              value={level}
+              inputMode="decimal"
+              maxLength={8}
+              placeholder="any"
+              aria-invalid={senseless}
+              title="The voltage that it passes, as 2.5; without one it holds at any change"
+              onChange={(event) => setLevel(event.target.value)}
+              className="h-7 w-16 rounded-sheet border border-ink/40 bg-sheet px-1 text-right font-mono"
+            />
+            V
+          </label>
         )}
         <div className="w-44 shrink-0">
           <Choice
