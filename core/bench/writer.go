@@ -238,7 +238,7 @@ func (w *writer) act(a *rig.Actor, x rig.Act) {
 	}
 	switch {
 	case a.Lamp:
-		l := w.lightness(a, x.Amps)
+		l := Lightness(w.net, a.Element, x.Amps)
 		w.change(LampRow, a.Part.ID, a.Name, Change{At: at, Value: math.Round(l*10) / 10, Text: fmt.Sprintf("%s, %s", light.Word(l), quantity.Format(x.Amps, quantity.Ampere))})
 	case kind.Model == "buzzer":
 		text := "silent"
@@ -254,13 +254,14 @@ func (w *writer) act(a *rig.Actor, x rig.Act) {
 // nothing is the current in amperes below which there is none to speak of: what inputs leak.
 const nothing = 1e-7
 
-// lightness is how bright a lamp looks at a current, beside itself at the current at which its
-// light is stated (CIE 15:2004, 8.2.1; light in proportion to current, common practice).
-func (w *writer) lightness(a *rig.Actor, amps float64) float64 {
+// Lightness is how bright a lamp, by its element, looks at a current in amperes, 0 to 100, beside
+// itself at the current at which its light is stated (CIE 15:2004, 8.2.1; light in proportion to
+// current, common practice).
+func Lightness(net *wiring.Network, lamp int, amps float64) float64 {
 	full := 0.0
-	for _, l := range w.net.Lamps {
-		if l.Element == a.Element {
-			kind, _ := w.net.Library.Catalogue.Kind(l.Part.Kind)
+	for _, l := range net.Lamps {
+		if l.Element == lamp {
+			kind, _ := net.Library.Catalogue.Kind(l.Part.Kind)
 			full = l.Value(kind, "testCurrent").Typ
 		}
 	}
@@ -300,7 +301,7 @@ func (w *writer) looks(a *rig.Actor, begin, end int64) string {
 		}
 	}
 	mean := light_ / math.Max(total, 1)
-	l := w.lightness(a, mean)
+	l := Lightness(w.net, a.Element, mean)
 	switch {
 	case len(rises) >= 2:
 		hertz := float64(len(rises)-1) / (float64(rises[len(rises)-1]-rises[0]) / 1e9)

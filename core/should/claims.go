@@ -31,7 +31,7 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 	}
 	switch s.claim {
 	case lit, dark, full:
-		most := 0.0
+		most := y.most
 		if r != nil {
 			for _, c := range r.Changes {
 				most = math.Max(most, c.Value)
@@ -263,6 +263,8 @@ func (s *Sentence) turned(rec *bench.Recording) *breach {
 			return no(fmt.Sprintf("is lit, at %.0f %%", p.l))
 		case p.x == 1 && p.l < visible:
 			return no("is dark")
+		case p.x == 1 && p.l < y.most-8:
+			return no(fmt.Sprintf("is at %.0f %%, and driven without a pause it is at %.0f %%", p.l, y.most))
 		case p.x == 1 && p.l < most-5:
 			return no(fmt.Sprintf("is at %.0f %%, and was brighter before", p.l))
 		case i > 0 && p.l < points[i-1].l-5:

@@ -27,8 +27,9 @@ func release(at float64) bench.Action { return bench.Action{At: at, Do: bench.Re
 
 var (
 	button = bench.Hand{Kind: bench.Presses, Of: "b", Name: "b", Most: 1, Off: "up", On: "pressed"}
-	lampX  = thing{bench.LampRow, "x", "x"}
-	lampY  = thing{bench.LampRow, "y", "y"}
+	lampX  = thing{bench.LampRow, "x", "x", 0}
+	lampY  = thing{bench.LampRow, "y", "y", 0}
+	lampZ  = thing{bench.LampRow, "x", "x", 95} // that could be brighter
 )
 
 // blinking is a lamp that is on half of the time, at a rate.
@@ -81,6 +82,9 @@ func TestJudging(t *testing.T) {
 		"follows its knob":             {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 40, 3, 90)), 0},
 		"is lit at the dark end":       {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 20, 2, 40, 3, 90)), 2},
 		"falls on the way":             {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 95, 3, 60)), 4},
+		"stays below what it could be": {fuller(knobOf(false)), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 40, 3, 76)), 4},
+		"is full enough":               {fuller(knobOf(false)), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 40, 3, 93)), 0},
+		"full, and could be fuller":    {fuller(always(full, 0)), recording(4, nil, lampRow("x", 0, 76)), 0.5},
 		"follows it backwards":         {knobOf(true), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 90, 2, 40, 3, 0)), 0},
 	} {
 		b := x.s.judge(x.rec)
@@ -92,6 +96,12 @@ func TestJudging(t *testing.T) {
 			assert.NotEmpty(t, b.words)
 		}
 	}
+}
+
+// fuller is a sentence about a lamp that could be brighter than it ever is.
+func fuller(s *Sentence) *Sentence {
+	s.things = []thing{lampZ}
+	return s
 }
 
 type turned struct{ at, to float64 }

@@ -58,6 +58,7 @@ type thing struct {
 	kind bench.RowKind
 	of   string
 	name string
+	most float64 // of a lamp: how bright it looks, 0 to 100, when it is driven steadily; 0: not known
 }
 
 // A claim is what a thing does.
@@ -111,18 +112,35 @@ type Reader struct {
 func NewReader(net *wiring.Network) *Reader {
 	r := &Reader{net: net, hands: bench.Hands(net)}
 	for _, l := range net.Lamps {
-		r.things = append(r.things, thing{bench.LampRow, l.Part.ID, l.Name})
+		r.things = append(r.things, thing{bench.LampRow, l.Part.ID, l.Name, brightest(net, l.Element)})
 	}
 	for i := range net.Doc.Parts {
 		p := &net.Doc.Parts[i]
 		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Model {
 		case "buzzer":
-			r.things = append(r.things, thing{bench.SoundRow, p.ID, p.Name})
+			r.things = append(r.things, thing{bench.SoundRow, p.ID, p.Name, 0})
 		case "coil", "filament":
-			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name})
+			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name, 0})
 		}
 	}
 	return r
+}
+
+// brightest is how bright a lamp looks in the planned state in which it gets most.
+func brightest(net *wiring.Network, lamp int) float64 {
+	p := net.PieceWith(lamp)
+	if p == nil {
+		return 0
+	}
+	list, err := p.Planned(wiring.Current(lamp))
+	if err != nil {
+		return 0
+	}
+	amps := 0.0
+	for _, s := range list {
+		amps = max(amps, s.TypicalAmps(lamp))
+	}
+	return bench.Lightness(net, lamp, amps)
 }
 
 // An Error says which words of a sentence are not understood, and what would be right.

@@ -1,6 +1,8 @@
 package should_test
 
 import (
+	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -96,6 +98,32 @@ func TestBrokenPrograms(t *testing.T) {
 		}
 		assert.True(t, found, x.says)
 	}
+}
+
+// Of each ready build with sentences three programs are known that break one.
+func TestThreeBrokenProgramsOfEach(t *testing.T) {
+	data, err := os.ReadFile("testdata/broken.txt")
+	require.NoError(t, err)
+	known := map[string]int{}
+	for line := range strings.Lines(string(data)) {
+		cells := strings.Split(strings.TrimSpace(line), "|")
+		if strings.HasPrefix(line, "#") || len(cells) != 3 {
+			continue
+		}
+		name, was, is := strings.TrimSpace(cells[0]), strings.TrimSpace(cells[1]), strings.TrimSpace(cells[2])
+		known[name]++
+		if !testkit.Wide() && (name != "hold" && name != "dusk" || known[name] > 1) {
+			continue
+		}
+		doc := ready.Build(t, lib, strings.TrimPrefix(name, "demo/"))
+		require.Contains(t, doc.Program.Text, was, name)
+		doc.Program.Text = strings.Replace(doc.Program.Text, was, is, 1)
+		assert.True(t, slices.ContainsFunc(try(t, doc, 60), func(v should.Verdict) bool { return v.Wrong == "" && !v.Holds }), "%s with %q for %q", name, is, was)
+	}
+	for name, n := range known {
+		assert.GreaterOrEqual(t, n, 3, name)
+	}
+	assert.Len(t, known, 15)
 }
 
 func TestBrokenWiringIsToldFromTheProgram(t *testing.T) {

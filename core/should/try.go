@@ -195,6 +195,9 @@ func (t *trial) alone() []try {
 			add(actions...)
 			add(move(h, 1, levels[0]))
 			add(move(h, 1, levels[len(levels)-1]))
+			for _, v := range t.near(h) { // for long enough that what comes late comes
+				add(move(h, 0.1, v))
+			}
 		}
 	}
 	return out
@@ -217,7 +220,12 @@ func move(h bench.Hand, at, to float64) bench.Action {
 func (t *trial) levels(h bench.Hand) []float64 {
 	span := h.Most - h.Least
 	out := []float64{h.Least, h.Least + span/4, h.Least + span/2, h.Least + span*3/4, h.Most}
-	out = append(out, h.At...)
+	return reached(h, slices.Concat(out, h.At, t.near(h)))
+}
+
+// near are both sides of each number that sentences say of a hand.
+func (t *trial) near(h bench.Hand) (out []float64) {
+	span := h.Most - h.Least
 	for _, s := range t.sentences {
 		for _, c := range s.conds {
 			if c.hand.Of == h.Of && c.ranged {
@@ -226,9 +234,14 @@ func (t *trial) levels(h bench.Hand) []float64 {
 			}
 		}
 	}
-	out = slices.DeleteFunc(out, func(v float64) bool { return v < h.Least || v > h.Most })
-	slices.Sort(out)
-	return slices.Compact(out)
+	return reached(h, out)
+}
+
+// reached are those levels that a hand can have, in order, each once.
+func reached(h bench.Hand, levels []float64) []float64 {
+	levels = slices.DeleteFunc(levels, func(v float64) bool { return v < h.Least || v > h.Most })
+	slices.Sort(levels)
+	return slices.Compact(levels)
 }
 
 // longest is for how long something is held at most, in seconds: as long as a sentence needs.
