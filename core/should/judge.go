@@ -56,7 +56,7 @@ func (s *Sentence) spans(rec *bench.Recording) (out []span) {
 	soon := s.within.Seconds()
 	edges := []float64{0}
 	for _, a := range rec.Actions {
-		edges = append(edges, a.At)
+		edges = append(edges, math.Min(a.At, rec.Ended)) // a hand may let go after the end
 	}
 	sort.Float64s(edges)
 	edges = append(slices.Compact(edges), rec.Ended)
