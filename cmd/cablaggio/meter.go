@@ -11,6 +11,7 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/meter"
+	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
 
@@ -112,13 +113,15 @@ func readsCommand() *cobra.Command {
 	var f meterFlags
 	var between, in string
 	var set []string
-	var unpowered, ohms, volts, diode bool
+	var unpowered, ohms, volts, diode, hertz, duty bool
+	var at string
 	cmd := &cobra.Command{
 		Use:   "reads FILE",
 		Short: "Print what a meter must read between two places of a build, or in a leg",
 		Example: "  cablaggio reads build.json --between A0,GND --set light-resistor1=\"a room at night\"\n" +
 			"  cablaggio reads build.json --between led1.anode,led1.cathode --diode\n" +
-			"  cablaggio reads build.json --in led1.anode --set D4=high",
+			"  cablaggio reads build.json --in led1.anode --set D4=high\n" +
+			"  cablaggio reads build.json --between D5,GND --at \"30 %\" [--hertz|--duty]",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			q := meter.Question{Way: meter.Volts}
@@ -127,6 +130,10 @@ func readsCommand() *cobra.Command {
 				q.Way = meter.Diode
 			case ohms || unpowered && !volts:
 				q.Way = meter.Ohms
+			case hertz:
+				q.Way = meter.Hertz
+			case duty:
+				q.Way = meter.Duty
 			case unpowered:
 				return exit{exitUsage, fmt.Errorf("without power there are no volts to read; leave --volts or --unpowered out")}
 			}
@@ -147,6 +154,15 @@ func readsCommand() *cobra.Command {
 			}
 			if q.Set, err = wiring.ParseSettings(set); err != nil {
 				return exit{exitUsage, fmt.Errorf("--set: %w", err)}
+			}
+			if at != "" || hertz || duty {
+				percent := 50.0
+				if at != "" {
+					if percent, err = quantity.Parse(at, quantity.Percent); err != nil {
+						return exit{exitUsage, fmt.Errorf("--at: %w", err)}
+					}
+				}
+				q.At, q.Pulse = percent/100, q.Way == meter.Volts
 			}
 			x, err := m.Expected(lib, doc, q)
 			if err != nil {
@@ -171,7 +187,10 @@ func readsCommand() *cobra.Command {
 	cmd.Flags().BoolVar(&ohms, "ohms", false, "ohms, unplugged")
 	cmd.Flags().BoolVar(&volts, "volts", false, "volts (as when nothing is said)")
 	cmd.Flags().BoolVar(&diode, "diode", false, "the diode range, unplugged")
-	cmd.MarkFlagsMutuallyExclusive("ohms", "volts", "diode", "in")
+	cmd.Flags().BoolVar(&hertz, "hertz", false, "the frequency of a pin that has a duty")
+	cmd.Flags().BoolVar(&duty, "duty", false, "its duty")
+	cmd.Flags().StringVar(&at, "at", "", "the duty that the program gives the pin there, such as \"30 %\"; of volts: what they are on average")
+	cmd.MarkFlagsMutuallyExclusive("ohms", "volts", "diode", "in", "hertz", "duty")
 	return cmd
 }
 

@@ -19,9 +19,6 @@ type Field struct {
 	Text string        `json:"text"`
 }
 
-// percent is the unit of a share, as it is typed.
-const percent quantity.Unit = "%"
-
 type field struct {
 	Field
 	at       func(*Instrument) *float64
@@ -33,7 +30,7 @@ type field struct {
 var fields = []field{
 	{Field: Field{ID: "counts", Name: "Counts of the display", Help: "2000 for one that shows up to 1999"},
 		count: func(m *Instrument) *int { return &m.Counts }, min: 200, max: 1e7},
-	{Field: Field{ID: "accuracy", Name: "Accuracy", Help: "the first half of ± (0.8 % + 2)", Unit: percent},
+	{Field: Field{ID: "accuracy", Name: "Accuracy", Help: "the first half of ± (0.8 % + 2)", Unit: quantity.Percent},
 		at: func(m *Instrument) *float64 { return &m.Accuracy }, max: 0.2},
 	{Field: Field{ID: "digits", Name: "Last digits", Help: "the second half of it"},
 		count: func(m *Instrument) *int { return &m.Digits }, max: 1000},
@@ -77,7 +74,7 @@ func (f *field) text(v float64) string {
 	switch f.Unit {
 	case "":
 		return strconv.FormatFloat(v, 'f', -1, 64)
-	case percent:
+	case quantity.Percent:
 		return strconv.FormatFloat(math.Round(v*1e6)/1e4, 'f', -1, 64) + " %"
 	}
 	return quantity.Short(v, f.Unit)
@@ -111,8 +108,8 @@ func (m Instrument) With(id, text string) (*Instrument, error) {
 		var v float64
 		var err error
 		switch f.Unit {
-		case percent:
-			v, err = quantity.Parse(strings.TrimSpace(strings.TrimSuffix(text, "%")), "")
+		case quantity.Percent:
+			v, err = quantity.Parse(text, quantity.Percent)
 			v /= 100
 		default:
 			v, err = quantity.Parse(text, f.Unit)

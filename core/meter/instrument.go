@@ -74,9 +74,11 @@ func (m *Instrument) check() error {
 // ranges are where the ranges of each unit begin, as parts of the counts: the first shows
 // the last digit as that much (common practice).
 var ranges = map[quantity.Unit][]float64{
-	quantity.Volt:   {1e-4, 1e-3, 1e-2, 1e-1},
-	quantity.Ampere: {1e-7, 1e-6, 1e-5, 1e-4, 1e-2},
-	quantity.Ohm:    {1e-1, 1, 10, 100, 1e3},
+	quantity.Volt:    {1e-4, 1e-3, 1e-2, 1e-1},
+	quantity.Ampere:  {1e-7, 1e-6, 1e-5, 1e-4, 1e-2},
+	quantity.Ohm:     {1e-1, 1, 10, 100, 1e3},
+	quantity.Hertz:   {1e-2, 1e-1, 1, 10, 100, 1e3},
+	quantity.Percent: {1e-1},
 }
 
 // digit returns what one of the last digit stands for on the smallest range that shows a

@@ -300,3 +300,42 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// A pin with a duty: what a meter on volts, on frequency and on duty shows of it. The average of a
+// square wave is its duty's part of its height.
+func TestDuties(t *testing.T) {
+	doc := ready()["tram-stop"].doc
+	m := meter.Handheld()
+	ask := func(q meter.Question) (meter.Expectation, error) { return m.Expected(lib, doc, q) }
+	d5, gnd := build.Pin("D5"), build.Pin("GND")
+	high, err := ask(meter.Question{Way: meter.Volts, Red: d5, Black: gnd, Set: wiring.Settings{"D5": "high"}})
+	require.NoError(t, err)
+	low, err := ask(meter.Question{Way: meter.Volts, Red: d5, Black: gnd, Set: wiring.Settings{"D5": "low"}})
+	require.NoError(t, err)
+	for _, duty := range []float64{0, 0.25, 0.5, 1} {
+		x, err := ask(meter.Question{Way: meter.Volts, Red: d5, Black: gnd, At: duty, Pulse: true})
+		require.NoError(t, err)
+		assert.InDelta(t, low.Typ+duty*(high.Typ-low.Typ), x.Typ, 0.01)
+		assert.True(t, x.Low <= x.Typ && x.Typ <= x.High, "%+v", x)
+	}
+	hertz, err := ask(meter.Question{Way: meter.Hertz, Red: d5, Black: gnd, At: 0.5})
+	require.NoError(t, err)
+	b, _ := lib.Board(doc.Board)
+	pin, _ := b.Pin("D5")
+	assert.True(t, hertz.Allows(pin.PWM.Hertz, false), "%+v", hertz)
+	assert.False(t, hertz.Allows(pin.PWM.Hertz/2, false))
+	for want, tips := range map[float64][2]build.Terminal{20: {d5, gnd}, 80: {gnd, d5}} { // the tips the other way round
+		x, err := ask(meter.Question{Way: meter.Duty, Red: tips[0], Black: tips[1], At: 0.2})
+		require.NoError(t, err)
+		assert.InDelta(t, want, x.Typ, 0.1)
+	}
+	for says, q := range map[string]meter.Question{
+		"stands still":     {Way: meter.Hertz, Red: d5, Black: gnd, At: 1},
+		"from 0 to 1":      {Way: meter.Duty, Red: d5, Black: gnd, At: 3},
+		"can have a duty":  {Way: meter.Hertz, Red: build.Pin("D4"), Black: gnd, At: 0.5},
+		"goes up and down": {Way: meter.Hertz, Red: d5, Black: build.Of("led3-resistor", "1"), At: 0.5},
+	} {
+		_, err := ask(q)
+		assert.ErrorContains(t, err, says, "%+v", q)
+	}
+}

@@ -24,10 +24,12 @@ const (
 	Diode      Way = "diode"      // without power
 	Continuity Way = "continuity" // without power: it beeps or not
 	Lifted     Way = "lifted"     // ohms of a part by itself, before it goes in
+	Hertz      Way = "hertz"      // with power, the frequency of a pin with a duty
+	Duty       Way = "duty"       // with power, its duty
 )
 
 // Powered reports whether the build is fed while it is measured so.
-func (w Way) Powered() bool { return w == Volts || w == Amps }
+func (w Way) Powered() bool { return w == Volts || w == Amps || w == Hertz || w == Duty }
 
 // A Question asks for one reading.
 type Question struct {
@@ -35,6 +37,8 @@ type Question struct {
 	Red   build.Terminal  `json:"red"`   // of amps: the leg that is lifted out of its hole
 	Black build.Terminal  `json:"black"` // of amps: none
 	Set   wiring.Settings `json:"set,omitempty"`
+	At    float64         `json:"at,omitempty"`     // the duty that the program writes, 0 to 1, of hertz, duty, or pulsed volts
+	Pulse bool            `json:"pulsed,omitempty"` // of volts: the pin there has the duty At
 }
 
 // ID names a question: the same one in the same build has the same name.
@@ -45,6 +49,9 @@ func (q Question) ID() string {
 		set = append(set, of+"="+to)
 	}
 	slices.Sort(set)
+	if q.Pulse || q.Way == Hertz || q.Way == Duty {
+		set = append(set, fmt.Sprintf("at=%g", q.At))
+	}
 	return strings.Join(append([]string{id}, set...), ":")
 }
 
@@ -139,7 +146,12 @@ func (m *Instrument) Ask(n *wiring.Network, q Question) (Expectation, error) {
 	}
 	switch q.Way {
 	case Volts:
+		if q.Pulse {
+			return m.mean(n, q)
+		}
 		return m.volts(n, settings, q)
+	case Hertz, Duty:
+		return m.rhythm(n, q)
 	case Amps:
 		return m.amps(n, settings, q)
 	case Diode:
@@ -165,7 +177,7 @@ func (m *Instrument) Ask(n *wiring.Network, q Question) (Expectation, error) {
 		}
 		return x, nil
 	}
-	return Expectation{}, fmt.Errorf("%q is not a way to measure; they are volts, amps, ohms, diode, continuity", q.Way)
+	return Expectation{}, fmt.Errorf("%q is not a way to measure; they are volts, amps, ohms, diode, continuity, hertz, duty", q.Way)
 }
 
 // full is from where on the meter shows OL.
@@ -219,24 +231,30 @@ func (m *Instrument) Typical(n *wiring.Network, q Question) (float64, error) {
 
 // volts solves the build with the meter's input resistance between the places.
 func (m *Instrument) volts(n *wiring.Network, settings []float64, q Question) (Expectation, error) {
-	if n.Node(q.Red) == n.Node(q.Black) {
-		return m.expect(quantity.Volt, wiring.Range{}, math.Inf(1)), nil
-	}
-	with := n.With(wiring.Between(q.Red, q.Black, circuit.Element{Kind: circuit.Resistor, Value: m.InputResistance}))
-	full, err := with.Resolve(q.Set)
+	p, err := m.loaded(n, q)
 	if err != nil {
 		return Expectation{}, err
 	}
-	p, err := with.Volts(full, q.Red, q.Black)
-	if err != nil {
-		return Expectation{}, err
-	}
-	x := m.expect(quantity.Volt, p.Range, math.Inf(1))
+	x := m.expect(quantity.Volt, p, math.Inf(1))
 	bare, err := n.Volts(settings, q.Red, q.Black)
 	if err == nil && math.Abs(bare.Typ-p.Typ) > 0.01*math.Abs(bare.Typ)+1e-3 {
 		x.Working = append(x.Working, fmt.Sprintf("without the meter's %s it is %s", quantity.Short(m.InputResistance, quantity.Ohm), quantity.Format(bare.Typ, quantity.Volt)))
 	}
 	return x, nil
+}
+
+// loaded is the voltage between two places with the meter's input resistance between them.
+func (m *Instrument) loaded(n *wiring.Network, q Question) (wiring.Range, error) {
+	if n.Node(q.Red) == n.Node(q.Black) {
+		return wiring.Range{}, nil
+	}
+	with := n.With(wiring.Between(q.Red, q.Black, circuit.Element{Kind: circuit.Resistor, Value: m.InputResistance}))
+	full, err := with.Resolve(q.Set)
+	if err != nil {
+		return wiring.Range{}, err
+	}
+	p, err := with.Volts(full, q.Red, q.Black)
+	return p.Range, err
 }
 
 // amps solves the build with the meter's burden between a leg and the wires that it was on.

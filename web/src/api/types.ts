@@ -1870,7 +1870,10 @@ export interface components {
             words: string;
         };
         MeterQuestion: {
+            /** Format: double */
+            at?: number;
             black: string;
+            pulsed?: boolean;
             red: string;
             set?: components["schemas"]["Settings"];
             way: string;
