@@ -52,6 +52,7 @@ type ending struct {
 	Calls   []program.Call
 	Absent  []program.Call
 	Imports []program.Call
+	Idle    []program.Call
 }
 
 func compilePython(ctx context.Context, home string, p *build.Program, b *board.Profile) (*program.Compiled, error) {
@@ -75,6 +76,9 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	for _, a := range end.Absent {
 		out.Messages = append(out.Messages, program.Message{Line: a.Line, Wrong: true, Said: a.Name, Option: program.AbsentLibrary})
 		out.Program = nil
+	}
+	for _, a := range end.Idle {
+		out.Messages = append(out.Messages, program.Message{Line: a.Line, Said: "nothing is done: " + a.Name, Option: "idle"})
 	}
 	out.Messages = program.Explain(p, out.Messages)
 	return out, nil

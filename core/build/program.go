@@ -71,6 +71,19 @@ func (p *Program) Line(n int) string {
 	return fmt.Sprintf("line %d", n)
 }
 
+// LineText is what stands in the line of a number; "" where there is none.
+func (p *Program) LineText(n int) string {
+	text := p.Text
+	if i := n/LineStep - 1; i >= 0 && i < len(p.Files) {
+		text, n = p.Files[i].Text, n%LineStep
+	}
+	lines := strings.Split(text, "\n")
+	if n < 1 || n > len(lines) {
+		return ""
+	}
+	return lines[n-1]
+}
+
 // A ProgramFile is one more file of a program.
 type ProgramFile struct {
 	Name string `json:"name"`

@@ -65,7 +65,9 @@ var hints = []hint{
 	says(`^undefined symbol: (setup|loop)$`, "There is no %[1]q: every program has a setup, which is done once, and a loop, which is done again and again."),
 	says(`^undefined symbol: (.+)$`, "%[1]q is promised, and written nowhere."),
 	says(`^overflow in expression; result is (\S+) with type 'int'`, "This does not fit an int: what comes out is %[1]s. Write L behind a number (1000L), so that a long is used."),
+	says(`^implicit conversion from '(?:double|float)' to '(?:unsigned )?(?:int|long|short|byte|char)'.* changes value from (\S+) to (\S+)`, "A whole number is wanted here: %[1]s becomes %[2]s. What was meant in seconds is written in milliseconds."),
 	says(`^implicit conversion from '([^']+)' to '([^' ]+)'.* changes value from (\S+) to (\S+)`, "%[3]s does not fit the type %[2]q: it becomes %[4]s."),
+	says(`^a definition ends with a semicolon: (\w+)`, "The semicolon belongs to what %[1]s stands for, and comes along wherever %[1]s is used. After a #define stands none."),
 	says(`^implicit conversion loses integer precision: 'unsigned long' to 'int'`, "An int of this board holds no more than 32767: milliseconds run over after 33 seconds. Use unsigned long."),
 	says(`^result of comparison.*is always (true|false)`, "This comparison is always %[1]s: the variable cannot have such a value."),
 	says(`^using the result of an assignment as a condition`, "One = assigns. To compare, write ==."),
@@ -93,6 +95,7 @@ var hints = []hint{
 	says(`^cannot assign to`, "This cannot be assigned to. To compare, write ==."),
 	says(`^Missing parentheses in call to 'print'`, "print takes what it prints in parentheses."),
 	says(`^invalid (?:non-printable )?character`, "There is a character that does not belong here, perhaps from a web page or a text program."),
+	says(`^nothing is done: (.+)`, "%[1]s alone does nothing. With parentheses it is done: %[1]s()."),
 	says(`^source code string cannot contain null bytes`, "There is a character that does not belong here."),
 	says(`^invalid syntax`, "This is not Python: something is missing, or too much, on this line or the one before."),
 }
@@ -104,16 +107,19 @@ var libraries = map[string]string{
 	"Keypad.h": "A keypad can be scanned by hand; the starter shows how.", "SoftwareSerial.h": "There is one serial link on the bench.",
 }
 
+// waits is a loop whose body is meant to be empty: it waits for something that comes from outside.
+var waits = regexp.MustCompile(`\bwhile\s*\(.*\b(?:digitalRead|analogRead|millis|micros|Serial)\b.*\)\s*;`)
+
 // Explain puts the compiler's messages into plain words: errors alone where there are any, at
 // most five.
 func Explain(p *build.Program, said []Message) []Message {
 	if slices.ContainsFunc(said, func(m Message) bool { return m.Wrong }) {
-		said = slices.DeleteFunc(slices.Clone(said), func(m Message) bool { return !m.Wrong })
+		said = definitions(p, slices.DeleteFunc(slices.Clone(said), func(m Message) bool { return !m.Wrong }))
 	}
 	seen := map[int]bool{}
 	var out []Message
 	for _, m := range said {
-		if !m.tells() {
+		if !m.tells() || m.Option == "empty-body" && waits.MatchString(p.LineText(m.Line)) {
 			continue
 		}
 		if m.Wrong && m.Line > 0 && seen[m.Line] {
@@ -130,6 +136,35 @@ func Explain(p *build.Program, said []Message) []Message {
 		out = append(out, m)
 	}
 	return out
+}
+
+// defined finds a definition that ends with a semicolon.
+var defined = regexp.MustCompile(`^(\s*#\s*define\s+(\w+)\s+[^;/]*[^;/\s])(\s*;)\s*(?://.*)?$`)
+
+// definitions puts in the place of errors on lines that use a definition which ends with a
+// semicolon that semicolon.
+func definitions(p *build.Program, said []Message) []Message {
+	if p.Language.Python() {
+		return said
+	}
+	for i, line := range strings.Split(p.Text, "\n") {
+		m := defined.FindStringSubmatchIndex(line)
+		if m == nil {
+			continue
+		}
+		name := line[m[4]:m[5]]
+		uses := regexp.MustCompile(`\b` + name + `\b`)
+		follows := func(x Message) bool {
+			return x.Line > 0 && x.Line != i+1 && uses.MatchString(p.LineText(x.Line))
+		}
+		if !slices.ContainsFunc(said, follows) {
+			continue
+		}
+		first := Message{Line: i + 1, Column: m[6] + 1, Wrong: true, Said: "a definition ends with a semicolon: " + name,
+			Replace: &Replace{Line: i + 1, Column: m[6] + 1, ToLine: i + 1, ToColumn: m[7] + 1}}
+		said = append([]Message{first}, slices.DeleteFunc(said, follows)...)
+	}
+	return said
 }
 
 // plain is what a message means.

@@ -74,6 +74,9 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 			continue
 		}
 		x := check.Finding{Level: warned[m.Option], Line: m.Line, Title: m.Text, Why: "The compiler says: " + m.Said + "."}
+		if m.Option == "idle" {
+			x.Why = "The line names what could be done, and goes on without doing it."
+		}
 		if m.Replace != nil && m.Replace.Line == m.Replace.ToLine {
 			if text := f.line(m.Replace.Line); m.Replace.ToColumn-1 <= len(text) && m.Replace.Column >= 1 && m.Replace.Column <= m.Replace.ToColumn {
 				x.Fixes = f.rewrite("Change it", m.Replace.Line, text[:m.Replace.Column-1]+m.Replace.With+text[m.Replace.ToColumn-1:])
@@ -102,6 +105,6 @@ var warned = map[string]check.Level{
 	"sometimes-uninitialized": check.Care, "uninitialized": check.Care, "conditional-uninitialized": check.Care, "return-type": check.Care,
 	"unused-comparison": check.Care, "unused-value": check.Care, "comma": check.Care, "logical-not-parentheses": check.Care, "for-loop-analysis": check.Care,
 	"self-assign": check.Note, "self-compare": check.Care, "float-conversion": check.Note, "dangling-else": check.Note, "implicit-int-conversion": check.Care,
-	"bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care,
+	"idle": check.Stop, "bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care,
 	"infinite-recursion": check.Stop, "misleading-indentation": check.Care, "int-in-bool-context": check.Note, "tautological-unsigned-zero-compare": check.Care,
 }

@@ -43,7 +43,10 @@ var crash = rule{"crash", func(f *facts) []check.Finding {
 		if !ok {
 			_, meant, _ := strings.Cut(e.What, " (meant: ")
 			words[1] = "The program ends there, and the board stands still."
-			if meant = strings.TrimSuffix(meant, ")"); meant != "" {
+			switch meant = strings.TrimSuffix(meant, ")"); {
+			case strings.HasSuffix(meant, "(…)"):
+				words[1] = fmt.Sprintf("It is called, not assigned to: %s.", meant)
+			case meant != "":
 				words[1] = fmt.Sprintf("Perhaps %q is meant.", meant)
 			}
 		}

@@ -36,6 +36,13 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 			continue
 		}
 		p := f.o.pins[f.board.Number(pin)]
+		if line == 0 && p.toneLine == 0 && !p.high && !f.lit(i) {
+			x := f.about(check.Finding{Level: check.Care, Line: p.firstLine}, p.pin)
+			x.Title = fmt.Sprintf("The program makes %s an output and writes nothing to it: %s never lights.", pin, a.Name)
+			x.Why = "An output that nothing is written to stays low."
+			out = append(out, x)
+			continue
+		}
 		written := p.lowLine > 0 && p.highLine > 0
 		if line == 0 || written || p.toneLine > 0 || p.duty.line > 0 && p.duty.between || f.lit(i) {
 			continue

@@ -40,6 +40,11 @@ var partUnused = rule{"unused", func(f *facts) []check.Finding {
 			x.Why = "It sets the pin up, and does no more with it."
 		case w == drives || w == dims:
 			x.Why = "It stays as it is when the board starts."
+			if own, ok := f.board.OwnLED(); ok && own.Name != c.Signal.Pin {
+				if o := f.o.pins[f.board.Number(own.Name)]; o != nil && o.output() && !f.wired(o.pin) {
+					x.Why += fmt.Sprintf(" The program drives %s in %s, which is the lamp on the board itself: is %s meant?", own.Name, f.at(max(o.lowLine, o.highLine, o.firstLine)), c.Signal.Pin)
+				}
+			}
 		default:
 			x.Why = "Whatever it does, nothing comes of it."
 		}

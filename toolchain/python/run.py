@@ -158,7 +158,16 @@ class Name:
 # Python with machine.
 
 
-class Pin:
+class Native:
+    """What the board's own modules make: a call of it cannot be assigned to."""
+
+    def __setattr__(self, name, to):
+        if callable(getattr(type(self), name, None)):
+            raise AttributeError(f"'{type(self).__name__}' object has no attribute '{name}'", name=name, obj=self)
+        object.__setattr__(self, name, to)
+
+
+class Pin(Native):
     IN, OUT, OPEN_DRAIN = 0, 1, 2
     PULL_UP, PULL_DOWN = 1, 2
     IRQ_FALLING, IRQ_RISING = 2, 1
@@ -205,7 +214,7 @@ class Pin:
         return self
 
 
-class ADC:
+class ADC(Native):
     ATTN_0DB, ATTN_2_5DB, ATTN_6DB, ATTN_11DB, WIDTH_9BIT, WIDTH_10BIT, WIDTH_12BIT = 0, 1, 2, 3, 0, 1, 3
 
     def __init__(self, pin, **rest):
@@ -227,7 +236,7 @@ class ADC:
     width = atten
 
 
-class PWM:
+class PWM(Native):
     def __init__(self, dest, *, freq=None, duty_u16=None, duty=None, duty_ns=None, invert=False):
         self.number, self.hertz, self.given = number(dest), freq or 0, 0
         if duty_u16 is not None:
@@ -271,7 +280,7 @@ class PWM:
         call("write", self.number, 0)
 
 
-class Timer:
+class Timer(Native):
     ONE_SHOT, PERIODIC = 0, 1
 
     def __init__(self, id=-1, **rest):
@@ -306,7 +315,7 @@ def time_pulse_us(pin, level, timeout=1000000):
     return int(call("pulse", number(pin), int(level), timeout)) or -1
 
 
-class Signal:
+class Signal(Native):
     """A pin whose on may be low."""
 
     def __init__(self, pin, *args, invert=False, **rest):
@@ -326,7 +335,7 @@ class Signal:
         self.value(0)
 
 
-class WDT:
+class WDT(Native):
     """A watchdog: a program that does not feed it in time begins anew, which here is its end."""
 
     def __init__(self, id=0, timeout=5000):
@@ -772,13 +781,17 @@ CALLS = {
 }
 
 
+ACTS = {"on", "off", "high", "low", "toggle", "deinit", "feed", "reset", "switch_to_output", "switch_to_input", "run", "stop", "start"}  # without parentheses nothing is done
 LINKS = {"stdin", "stdout", "console"}  # their calls are not of a pin
 
 
 def look(tree):
     """What is read of the program without running it: its calls of the board, and its imports."""
-    calls, imports = [], []
+    calls, imports, idle = [], [], []
+    defined = {n.name for n in ast.walk(tree) if isinstance(n, ast.FunctionDef)}
     for n in ast.walk(tree):
+        if isinstance(n, ast.Expr) and (isinstance(n.value, ast.Attribute) and n.value.attr in ACTS or isinstance(n.value, ast.Name) and n.value.id in defined):
+            idle.append({"name": ast.unparse(n.value), "line": n.lineno})
         if isinstance(n, ast.Call):
             name = n.func.attr if isinstance(n.func, ast.Attribute) else n.func.id if isinstance(n.func, ast.Name) else ""
             if name in CALLS and not LINKS & {x.attr for x in ast.walk(n.func) if isinstance(x, ast.Attribute)}:
@@ -791,7 +804,7 @@ def look(tree):
             imports.append({"name": n.module or "", "line": n.lineno})
     known = sorted({*OURS, *PLAIN, *("u" + p for p in PLAIN), "__future__"})
     absent = [i for i in imports if i["name"] not in known]
-    return {"calls": calls, "absent": absent, "imports": imports}
+    return {"calls": calls, "absent": absent, "imports": imports, "idle": idle}
 
 
 def where(error):
@@ -810,6 +823,8 @@ def meant(error, scope):
     if not name:
         return ""
     if isinstance(error, AttributeError) and getattr(error, "obj", None) is not None:
+        if callable(getattr(error.obj, name, None)):
+            return f"{name}(…)"
         places = [dir(error.obj)]
     elif isinstance(error, ImportError):
         places = [dir(m) for m in OURS.values()]
