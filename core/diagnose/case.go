@@ -36,6 +36,7 @@ type Case struct {
 	classes []class // what cannot be told apart but by looking
 	classOf []int   // by fault
 	looks   []look
+	only    map[string][]string // by part: what it is called as the only one of its kind
 	actors  []actor
 	inputs  []input
 	chips   []chip
@@ -82,6 +83,7 @@ func New(known *wiring.Known, m *meter.Instrument, lib *build.Library, doc *buil
 			c.faults = append(c.faults, g)
 		}
 	}
+	c.only = onlyOnes(lib, doc)
 	c.findActors()
 	c.findInputs()
 	c.findChips()

@@ -359,6 +359,18 @@ func TestSay(t *testing.T) {
 		"Nothing happens when I press the request button":  {"reads:D2:button1=pressed", readsHigh},
 		"the request button is stuck":                      {"reads:D2", readsLow},
 		"request button reads high when I press it":        {"reads:D2:button1=pressed", readsHigh},
+		"the sign lamp doesn't turn on":                    {"see:led3:D5=high", dark},
+		"sign lamp won't turn off":                         {"see:led3", lit},
+		"stop request lamp is lit all the time":            {"see:led4:D12=high", lit},
+		"sign lamp lights only weakly":                     {"see:led3:D5=high", dim},
+		"the sign lamp is not bright enough":               {"see:led3:D5=high", dim},
+		"the LED on D5 is dark":                            {"see:led3:D5=high", dark},
+		"the button doesn't work":                          {"reads:D2:button1=pressed", readsHigh},
+		"request button has no effect":                     {"reads:D2:button1=pressed", readsHigh},
+		"the light sensor reads 3 in daylight":             {"reads:A0:light-resistor1=in daylight (10 000 lx)", "3"},
+		"the knob reads 0":                                 {"reads:A1:potentiometer1=at the other end", "0"},
+		"the board keeps rebooting":                        {"feel:board", restarts},
+		"the USB disconnects":                              {"feel:board", restarts},
 		"the dimmer only goes to 500":                      {"reads:A1", "500"},
 		"the dusk sensor reads 1023 in the dark":           {"reads:A0", "1023"}, // it begins in the dark
 		"the dusk sensor reads 3 in daylight":              {"reads:A0:light-resistor1=in daylight (10 000 lx)", "3"},
@@ -368,7 +380,7 @@ func TestSay(t *testing.T) {
 		assert.Equal(t, want, o, text)
 	}
 	for text, right := range map[string]string{
-		"": "say a part and what it does", "the moon is dark": "names nothing", "led1 sings": "it is one of: dark, faint",
+		"": "say a part and what it does", "the moon is dark": "names nothing", "led1 sings": "it is one of: dark, faint", "the potentiometer does nothing": "a number from 0 to 1023", "the lamp is dark": "names nothing",
 		"led1 is dark when D4=purple": "not a setting", "led1 is dark when D5=high": "the states that say something there",
 	} {
 		_, err := c.Say(text)
@@ -380,6 +392,11 @@ func TestSay(t *testing.T) {
 	all, err = c.SayAll("all lamps are dark")
 	require.NoError(t, err)
 	assert.Len(t, all, 4)
+	for _, text := range []string{"nothing works", "Everything is dark", "no lamp lights up", "none of the LEDs work"} {
+		whole, err := c.SayAll(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, all, whole, text)
+	}
 	_, err = c.SayAll("all moons are dark")
 	assert.ErrorContains(t, err, "names nothing")
 	// Pressed is high where the button is at the supply.

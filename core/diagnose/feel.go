@@ -147,6 +147,7 @@ func (c *Case) feelable() (out []Thing) {
 // feltWords are words for what is felt.
 var feltWords = []struct{ say, means string }{
 	{"restarts", restarts}, {"resets", restarts}, {"reboots", restarts}, {"goes off", restarts}, {"keeps running", runs},
+	{"restarting", restarts}, {"resetting", restarts}, {"rebooting", restarts}, {"disconnects", restarts}, {"is disconnected", restarts}, {"too much power", restarts}, {"gets hot", warm}, {"smokes", warm}, {"smells", warm}, {"burning", warm},
 	{"warm", warm}, {"hot", warm}, {"heats up", warm}, {"stays cool", cool}, {"cold", cool},
 }
 
@@ -159,16 +160,20 @@ func (c *Case) sayFelt(say string) (Observation, bool) {
 		best, found := 0, Observation{}
 		for i := range c.asks {
 			a := &c.asks[i]
-			if says := a.feels(); a.Sort != Feel || !slices.Contains(says[:], w.means) {
+			means := w.means
+			if a.Part == "" && means == warm {
+				means = restarts // both come of more current than the supply gives
+			}
+			if says := a.feels(); a.Sort != Feel || !slices.Contains(says[:], means) {
 				continue
 			}
-			names := []string{"board", "it"}
+			names := []string{"board", "it", "usb", "computer"}
 			if a.Part != "" {
 				names = []string{a.Part, strings.ToLower(c.doc.Part(a.Part).Name)}
 			}
 			for _, n := range names {
 				if within(say, n) && len(n) > best {
-					best, found = len(n), Observation{a.ID, w.means}
+					best, found = len(n), Observation{a.ID, means}
 				}
 			}
 		}

@@ -102,10 +102,13 @@ func (c *Case) Applies(ask, expected string) bool {
 
 // sayings are words for what a thing does; the longest that is found counts.
 var sayings = []struct{ say, means string }{
+	{"doesn't turn on", dark}, {"does not turn on", dark}, {"won't turn on", dark}, {"will not turn on", dark}, {"never turns on", dark}, {"cannot be switched on", dark}, {"isn't on", dark}, {"is not on", dark},
+	{"fails to light", dark}, {"not working", dark}, {"doesn't work", dark}, {"does not work", dark}, {"won't work", dark}, {"is broken", dark}, {"burnt out", dark}, {"burned out", dark}, {"burns out", dark}, {"blown", dark}, {"went out", dark},
+	{"doesn't turn off", lit}, {"does not turn off", lit}, {"won't turn off", lit}, {"will not turn off", lit}, {"never turns off", lit}, {"doesn't go off", lit}, {"does not go off", lit}, {"won't go out", lit}, {"doesn't go out", lit}, {"cannot be switched off", lit}, {"can't be switched off", lit}, {"on all the time", lit}, {"lit all the time", lit}, {"constantly on", lit}, {"permanently on", lit},
 	{"does not light", dark}, {"doesn't light", dark}, {"won't light", dark}, {"never lights", dark}, {"not lit", dark}, {"isn't lit", dark}, {"is out", dark}, {"not on", dark},
 	{"never comes on", dark}, {"does not come on", dark}, {"doesn't come on", dark}, {"won't come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"quiet", dim}, {"faintly", faint},
 	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
-	{"weak", dim}, {"dim", dim}, {"too dark", dim},
+	{"weak", dim}, {"dim", dim}, {"too dark", dim}, {"not very bright", dim}, {"not bright", dim}, {"not bright enough", dim}, {"barely", faint},
 	{"too bright", bright}, {"very bright", bright},
 	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
 	{"lights", lit}, {"glows", lit}, {"does not go out", lit}, {"never goes off", lit}, {"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
@@ -113,7 +116,7 @@ var sayings = []struct{ say, means string }{
 	{"always low", readsLow}, {"reads low", readsLow}, {"low", readsLow},
 	{"always high", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh},
 	{"always pressed", asUsed}, {"reads pressed", asUsed}, {"always closed", asUsed}, {"reads closed", asUsed}, {"stuck", asUsed},
-	{"never pressed", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
+	{"never pressed", asLeft}, {"has no effect", asLeft}, {"no effect", asLeft}, {"doesn't work", asLeft}, {"does not work", asLeft}, {"not working", asLeft}, {"doesn't do anything", asLeft}, {"does not do anything", asLeft}, {"doesn't react", asLeft}, {"does not react", asLeft}, {"doesn't respond", asLeft}, {"does not respond", asLeft}, {"is ignored", asLeft}, {"is dead", asLeft}, {"is broken", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
 	{"nothing", nothing},
 }
 
@@ -146,7 +149,11 @@ var numbers = regexp.MustCompile(`\b\d+\b`)
 // SayAll is [Case.Say] for several things at once: "all lamps are dark", "both platform lamps
 // are dim".
 func (c *Case) SayAll(text string) ([]Observation, error) {
-	m := several.FindStringSubmatch(strings.ToLower(strings.TrimSpace(text)))
+	text = strings.TrimSpace(text)
+	if whole.MatchString(text) {
+		text = "all lamps are dark"
+	}
+	m := several.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
 		o, err := c.Say(text)
 		return []Observation{o}, err
@@ -169,6 +176,9 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	}
 	return out, nil
 }
+
+// whole is that nothing of it all works.
+var whole = regexp.MustCompile(`(?i)^(?:nothing (?:works|lights(?: up)?|happens|is lit|comes on|at all)|everything (?:is|stays) (?:dark|dead|off|out)|it (?:does nothing|is dead|is all dark)|none of (?:the )?(?:lamps|leds) (?:lights?|works?|is lit|comes? on)|no (?:lamp|led) (?:lights|is lit|works|comes on)|(?:the )?lamps (?:are|stay) (?:all )?(?:dark|off|out))(?: up| at all)?$`)
 
 var several = regexp.MustCompile(`^(?:all|both) (?:the |of the )?(.+?)s? (?:are|stay) (.+)$`)
 
@@ -202,8 +212,14 @@ func (c *Case) Say(text string) (Observation, error) {
 	means := ""
 	best := 0
 	for _, s := range sayings {
+		if s.means == lit && c.asks[asks[0]].Sort == See && shaded.MatchString(say) {
+			continue // it says how: "lights only weakly"
+		}
 		if strings.Contains(say, s.say) && len(s.say) > best {
 			to := s.means
+			if a := &c.asks[asks[0]]; to == nothing && a.Sort == Reads && c.inputs[a.input].analog && strings.Contains(say, "does nothing") {
+				continue // it reads something, and that is to be said
+			}
 			if to == asUsed || to == asLeft {
 				if to = c.levelOf(&c.asks[asks[0]], to); to == "" {
 					continue
@@ -252,7 +268,7 @@ func (c *Case) Say(text string) (Observation, error) {
 	// Without a state it is the one in which it should be otherwise, the first of them; but
 	// what is lit, and not said to be always so, is lit when it should be.
 	for _, i := range asks {
-		if means == lit && !strings.Contains(say, "always") && !strings.Contains(say, "stays") && !strings.Contains(say, "never") {
+		if means == lit && !unasked.MatchString(say) {
 			break
 		}
 		an, err := c.read(Observation{c.asks[i].ID, c.word(&c.asks[i], means)})
@@ -262,6 +278,12 @@ func (c *Case) Say(text string) (Observation, error) {
 	}
 	return Observation{a.ID, c.word(a, means)}, nil
 }
+
+// shaded are words for how something is lit, where it is not simply lit.
+var shaded = regexp.MustCompile(`\b(?:weak|weakly|dim|dimly|faint|faintly|barely|hardly|flickers|flickering|too bright|not (?:very )?bright)\b`)
+
+// unasked are words for that something is lit also when it should not be.
+var unasked = regexp.MustCompile(`\b(?:always|stays|never|constantly|permanently|all the time|turn off|go off|go out|switched off)\b`)
 
 // wanted is what "when it should be dark", or "when I press it", asks of a state.
 func wanted(after string) string {
@@ -370,9 +392,12 @@ func (c *Case) about(say string) (out []int) {
 		if a.Sort != See && a.Sort != Reads || a.test {
 			continue
 		}
-		names := []string{a.Part}
+		names := append([]string{a.Part}, c.only[a.Part]...)
 		if a.Sort == See {
 			names = append(names, c.actors[a.actor].name, c.doc.Part(a.Part).Name)
+			if signals := c.doc.Part(a.Part).Signals; len(signals) == 1 {
+				names = append(names, signals[0].Pin)
+			}
 		} else {
 			names = append(names, c.inputs[a.input].pin, c.inputs[a.input].name)
 			names = append(names, c.inputs[a.input].parts...)
@@ -389,6 +414,24 @@ func (c *Case) about(say string) (out []int) {
 			best, out = most, []int{i}
 		default:
 			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// onlyOnes are, by part, what a kind is called of which it is the only one: "the button".
+func onlyOnes(lib *build.Library, doc *build.Document) map[string][]string {
+	out := map[string][]string{}
+	for i := range doc.Parts {
+		p := &doc.Parts[i]
+		alone := p.Of == "" && !slices.ContainsFunc(doc.Parts, func(q build.Part) bool { return q.ID != p.ID && q.Of == "" && q.Kind == p.Kind })
+		kind, ok := lib.Catalogue.Kind(p.Kind)
+		if !ok || !alone {
+			continue
+		}
+		out[p.ID] = append([]string{kind.Name}, kind.Words...)
+		if kind.Model == "potentiometer" || kind.Symbol == "potentiometer" {
+			out[p.ID] = append(out[p.ID], "knob")
 		}
 	}
 	return out
