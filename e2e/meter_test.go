@@ -19,6 +19,12 @@ func TestMeasuring(t *testing.T) {
 	b.says("As expected")
 	b.click("button", "Put it into the drawer as measured")
 	b.says("It is in the drawer as 181 Ω.")
+	// The drawer is that of all tests: what is in it is chosen from.
+	assert.Equal(t, 1, evaluateAsync[int](b, `async () => {
+		const { items, tag } = await (await fetch('/api/drawer')).json();
+		await fetch('/api/drawer', {method: 'PUT', headers: {'Content-Type': 'application/json', 'If-Match': tag}, body: '{"items":[]}'});
+		return items.length;
+	}`))
 	b.click("button", "Reckon with 181 Ω from now on")
 	b.says("178 – 181 – 184 Ω")
 
