@@ -100,32 +100,6 @@ func (c *Case) Applies(ask, expected string) bool {
 	return ok && x.Text == expected
 }
 
-// sayings are words for what a thing does; the longest that is found counts.
-var sayings = []struct{ say, means string }{
-	{"doesn't turn on", dark}, {"does not turn on", dark}, {"won't turn on", dark}, {"will not turn on", dark}, {"never turns on", dark}, {"cannot be switched on", dark}, {"isn't on", dark}, {"is not on", dark},
-	{"fails to light", dark}, {"not working", dark}, {"doesn't work", dark}, {"does not work", dark}, {"won't work", dark}, {"is broken", dark}, {"burnt out", dark}, {"burned out", dark}, {"burns out", dark}, {"blown", dark}, {"went out", dark},
-	{"doesn't turn off", lit}, {"does not turn off", lit}, {"won't turn off", lit}, {"will not turn off", lit}, {"never turns off", lit}, {"doesn't go off", lit}, {"does not go off", lit}, {"won't go out", lit}, {"doesn't go out", lit}, {"cannot be switched off", lit}, {"can't be switched off", lit}, {"on all the time", lit}, {"lit all the time", lit}, {"constantly on", lit}, {"permanently on", lit},
-	{"does not light", dark}, {"doesn't light", dark}, {"won't light", dark}, {"never lights", dark}, {"not lit", dark}, {"isn't lit", dark}, {"is out", dark}, {"not on", dark},
-	{"never comes on", dark}, {"does not come on", dark}, {"doesn't come on", dark}, {"won't come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"quiet", dim}, {"faintly", faint},
-	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
-	{"weak", dim}, {"dim", dim}, {"too dark", dim}, {"not very bright", dim}, {"not bright", dim}, {"not bright enough", dim}, {"barely", faint},
-	{"too bright", bright}, {"very bright", bright},
-	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
-	{"lights", lit}, {"glows", lit}, {"does not go out", lit}, {"never goes off", lit}, {"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
-	{"jumps", jumps}, {"chatters", jumps}, {"changes by itself", jumps}, {"noise", jumps},
-	{"always low", readsLow}, {"reads low", readsLow}, {"low", readsLow},
-	{"always high", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh},
-	{"always pressed", asUsed}, {"reads pressed", asUsed}, {"always closed", asUsed}, {"reads closed", asUsed}, {"stuck", asUsed},
-	{"never pressed", asLeft}, {"has no effect", asLeft}, {"no effect", asLeft}, {"doesn't work", asLeft}, {"does not work", asLeft}, {"not working", asLeft}, {"doesn't do anything", asLeft}, {"does not do anything", asLeft}, {"doesn't react", asLeft}, {"does not react", asLeft}, {"doesn't respond", asLeft}, {"does not respond", asLeft}, {"is ignored", asLeft}, {"is dead", asLeft}, {"is broken", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
-	{"nothing", nothing},
-}
-
-// What an input reads while its contact is used, or left alone, whatever level that is.
-const (
-	asUsed = "used"
-	asLeft = "left"
-)
-
 // levelOf is the level that an input reads while its contact is used, or left alone.
 func (c *Case) levelOf(a *Ask, means string) string {
 	if a.Sort != Reads || c.inputs[a.input].analog {
@@ -176,9 +150,6 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	}
 	return out, nil
 }
-
-// whole is that nothing of it all works.
-var whole = regexp.MustCompile(`(?i)^(?:nothing (?:works|lights(?: up)?|happens|is lit|comes on|at all)|everything (?:is|stays) (?:dark|dead|off|out)|it (?:does nothing|is dead|is all dark)|none of (?:the )?(?:lamps|leds) (?:lights?|works?|is lit|comes? on)|no (?:lamp|led) (?:lights|is lit|works|comes on)|(?:the )?lamps (?:are|stay) (?:all )?(?:dark|off|out))(?: up| at all)?$`)
 
 var several = regexp.MustCompile(`^(?:all|both) (?:the |of the )?(.+?)s? (?:are|stay) (.+)$`)
 
@@ -278,12 +249,6 @@ func (c *Case) Say(text string) (Observation, error) {
 	}
 	return Observation{a.ID, c.word(a, means)}, nil
 }
-
-// shaded are words for how something is lit, where it is not simply lit.
-var shaded = regexp.MustCompile(`\b(?:weak|weakly|dim|dimly|faint|faintly|barely|hardly|flickers|flickering|too bright|not (?:very )?bright)\b`)
-
-// unasked are words for that something is lit also when it should not be.
-var unasked = regexp.MustCompile(`\b(?:always|stays|never|constantly|permanently|all the time|turn off|go off|go out|switched off)\b`)
 
 // wanted is what "when it should be dark", or "when I press it", asks of a state.
 func wanted(after string) string {
