@@ -30,7 +30,8 @@ type Rest struct {
 }
 
 // fillers are words that may stand between and mean nothing.
-var fillers = []string{"with", "of", "the", "some", "and", "please", "each", "my", "piece", "pieces", "x", "ohm", "ohms", "for", "to", "normal", "standard", "usual"}
+var fillers = []string{"with", "of", "the", "some", "and", "please", "each", "my", "piece", "pieces", "x", "×", "at", "ohm", "ohms", "for", "to", "normal", "standard", "usual", "regular", "simple",
+	"small", "little", "tiny", "big", "bright", "ultra", "super", "ultrabright", "electronic", "new", "more", "another", "leg", "legs"}
 
 const most = 50 // parts of one kind at once
 
@@ -92,18 +93,49 @@ func parse(c *part.Catalogue, text string) Phrase {
 		words := strings.Fields(item)
 		for i := range words {
 			words[i] = strings.TrimRight(words[i], ":.!?")
+			if other, ok := aliases[words[i]]; ok {
+				words[i] = other
+			}
 		}
+		words = strings.Fields(asking.ReplaceAllString(strings.Join(words, " ")+" ", ""))
 		if words = slices.DeleteFunc(words, func(w string) bool { return w == "" }); len(words) > 0 {
 			items = append(items, words)
 		}
 	}
 	lend(c, items)
+	var before Phrase // without the item that was read last, where that was understood whole
+	var last []string
 	for _, words := range items {
-		if !out.sentence(c, words) {
-			out.item(c, words)
+		was := out
+		out.read(c, words)
+		if len(out.Left) > len(was.Left) && last != nil {
+			// What is no part goes on with the one before it: "rgb led, common anode".
+			if kind, _ := findKind(c, words); kind == nil {
+				with := slices.Concat(last, words)
+				joined := before.clone()
+				if joined.read(c, with); len(joined.Left) == len(before.Left) && len(joined.Edits) == len(was.Edits) {
+					out, last = joined, with
+					continue
+				}
+			}
+		}
+		before, last = was, nil
+		if len(out.Left) == len(was.Left) {
+			last = words
 		}
 	}
 	return out
+}
+
+// read reads an item, or a sentence that is one.
+func (out *Phrase) read(c *part.Catalogue, words []string) {
+	if !out.sentence(c, words) {
+		out.item(c, words)
+	}
+}
+
+func (out *Phrase) clone() Phrase {
+	return Phrase{Understood: slices.Clone(out.Understood), Left: slices.Clone(out.Left), Edits: slices.Clone(out.Edits)}
 }
 
 // lend gives items that are only a colour, "red, green and blue led", the noun of the item
@@ -229,9 +261,11 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 	if len(words) == 0 {
 		return
 	}
+	whole := words
+	pin, words := pinOf(words)
 	head, tail := headOf(words)
 	// "shift register with latch" is the name of one.
-	if whole, rest := findKind(c, words); whole != nil && len(tail) > 0 && !slices.Contains(rest, words[len(head)]) {
+	if named, rest := findKind(c, words); named != nil && len(tail) > 0 && !slices.Contains(rest, words[len(head)]) {
 		head, tail = words, nil
 	}
 	kind, rest := findKind(c, head)
@@ -243,12 +277,14 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 		tail = nil
 	}
 	kind, rest = sort(c, kind, slices.Concat(rest, tail))
-	edit := plan.Edit{Op: plan.Add, Kind: kind.ID}
+	edit := plan.Edit{Op: plan.Add, Kind: kind.ID, Pin: pin}
 	edit.Hookup, rest = hookup(kind, rest)
 	var more []string // "a led with a button"
 	if other, without := findKind(c, rest); other != nil {
 		switch {
 		case sameModel(other, kind): // "an anemometer with a reed contact"
+			rest = without
+		case len(kind.Emitters) > manyEmitters && other.ID == "led" && tail != nil: // "a bar graph with 10 leds"
 			rest = without
 		case tail != nil:
 			more = rest[len(rest)-min(len(rest), len(tail)):]
@@ -264,6 +300,8 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 		switch _, isType := kind.Type(t.text); {
 		case isType && edit.Type == "":
 			edit.Type = t.text
+		case t.kind == count && len(kind.Emitters) > manyEmitters && t.number == len(kind.Emitters): // "10 led bar"
+		case t.kind == count && t.number > most && edit.Value == "" && behindKind(c, words, t.text) && readValue(c, kind, t.text, &edit): // "led 220"
 		case t.kind == count && (t.number <= 0 || t.number > most):
 			out.leave(words, fmt.Sprintf("%s are not possible; 1 to %d at once", t.text, most))
 			return
@@ -275,6 +313,8 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 			}
 			counted = counted || known > 1
 		case t.kind == value && edit.Value == "" && readValue(c, kind, t.text, &edit):
+		case t.kind == value && edit.Value == "" && outside(kind, &edit) && readValue(c, kind, t.text, &edit):
+		case t.kind == value && millimetres.MatchString(t.text): // the size of its case
 		case slices.Contains(fillers, t.text):
 		case t.kind == count:
 			out.leave(words, fmt.Sprintf("%s of what? Write it with its unit, as in %s ohm", t.text, t.text))
@@ -293,9 +333,26 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 	if edit.Type == "" && len(kind.Types) > 0 {
 		edit.Type = kind.Types[0].ID
 	}
+	if pin != "" && n > 1 {
+		out.leave(whole, "a pin is for one part: say each with its own, and a comma between")
+		return
+	}
 	out.take(kind, edit, n)
 	out.item(c, more)
 }
+
+// behindKind reports whether a word stands behind the name of a part.
+func behindKind(c *part.Catalogue, words []string, w string) bool {
+	i := slices.Index(words, w)
+	if i < 0 {
+		return false
+	}
+	kind, _ := findKind(c, words[:i])
+	return kind != nil
+}
+
+// manyEmitters is from how many lamps in one case on a number is that of the case.
+const manyEmitters = 3
 
 // headOf parts an item at the first word behind which it is said how the part is.
 func headOf(words []string) (head, tail []string) {
@@ -455,6 +512,9 @@ func say(kind *part.Kind, e plan.Edit, count int) string {
 		if x, err := quantity.Parse(e.Text, quantity.Ohm); err == nil {
 			name += " with " + quantity.Short(x, quantity.Ohm)
 		}
+	}
+	if e.Pin != "" {
+		name += " on pin " + e.Pin
 	}
 	if h, ok := kind.Hookup(e.Hookup); ok {
 		name += " (" + h.Name + ")"

@@ -63,7 +63,9 @@ func tokens(words []string) (out []token) {
 				n = 1 << 30
 			}
 			out = append(out, token{text: w, kind: count, number: n})
-		case valued.MatchString(w) || plain.MatchString(w):
+		case plain.MatchString(w): // "1.5 leds"
+			out = append(out, token{text: w, kind: count})
+		case valued.MatchString(w):
 			text := w
 			for _, long := range []string{"kohms", "kohm", "megohm", "mohm", "meg", "ohms", "ohm", "kω", "mω", "ω"} {
 				if n, ok := strings.CutSuffix(text, long); ok {

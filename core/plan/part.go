@@ -39,7 +39,7 @@ func (p *planner) add(e Edit) (string, error) {
 		if hookup == "" {
 			hookup = kind.Hookups[0].ID
 		}
-		if err := p.wire(id, hookup, map[string]string{"": e.Pin}); err != nil {
+		if err := p.wire(id, hookup, map[string]string{"": p.pinCalled(e.Pin)}); err != nil {
 			return "", err
 		}
 	}
@@ -49,6 +49,22 @@ func (p *planner) add(e Edit) (string, error) {
 		}
 	}
 	return "added " + part.Name, nil
+}
+
+// pinCalled is the name of a pin that may be called by its number, as programs do, or by the letters
+// of another board: "13" is D13, "GP5" of a board with IO5 is that.
+func (p *planner) pinCalled(name string) string {
+	b, _ := p.lib.Board(p.doc.Board)
+	if _, ok := b.Pin(name); ok || name == "" {
+		return name
+	}
+	digits := strings.TrimLeft(name, "DGPIO")
+	if n, err := strconv.Atoi(digits); err == nil {
+		if pin, ok := b.Numbered(n); ok {
+			return pin.Name
+		}
+	}
+	return name
 }
 
 // valueOf sets a value of a new part, or of the helpers that its hookup brought: "an LED with

@@ -458,3 +458,18 @@ func must(t *testing.T, doc *build.Document) []byte {
 	require.NoError(t, err)
 	return data
 }
+
+// A pin may be called by its number, as programs do, or by the letters of another board.
+func TestPinsByTheirNumbers(t *testing.T) {
+	for _, c := range []struct{ board, says, is string }{
+		{"classic-5v", "13", "D13"}, {"classic-5v", "D7", "D7"}, {"slim-3v3", "D15", "GP15"}, {"wireless-3v3", "GP25", "IO25"}, {"wireless-3v3", "IO25", "IO25"},
+	} {
+		doc, _, err := plan.Apply(lib, build.New("t", c.board), []plan.Edit{{Op: plan.Add, Kind: "led", Pin: c.says}})
+		require.NoError(t, err, c)
+		assert.Equal(t, c.is, doc.Parts[0].Signals[0].Pin, c)
+	}
+	for _, says := range []string{"D99", "99", "A0x", "moon"} {
+		_, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Pin: says}})
+		assert.ErrorContains(t, err, says)
+	}
+}
