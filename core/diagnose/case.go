@@ -83,7 +83,7 @@ func New(known *wiring.Known, m *meter.Instrument, lib *build.Library, doc *buil
 			c.faults = append(c.faults, g)
 		}
 	}
-	c.only = onlyOnes(lib, doc)
+	c.only = build.OnlyOnes(lib, doc)
 	c.findActors()
 	c.findInputs()
 	c.findChips()

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"cablaggio/core/build"
 	"cablaggio/core/wiring"
 )
 
@@ -378,24 +377,6 @@ func (c *Case) about(say string) (out []int) {
 			best, out = most, []int{i}
 		default:
 			out = append(out, i)
-		}
-	}
-	return out
-}
-
-// onlyOnes are, by part, what a kind is called of which it is the only one: "the button".
-func onlyOnes(lib *build.Library, doc *build.Document) map[string][]string {
-	out := map[string][]string{}
-	for i := range doc.Parts {
-		p := &doc.Parts[i]
-		alone := p.Of == "" && !slices.ContainsFunc(doc.Parts, func(q build.Part) bool { return q.ID != p.ID && q.Of == "" && q.Kind == p.Kind })
-		kind, ok := lib.Catalogue.Kind(p.Kind)
-		if !ok || !alone {
-			continue
-		}
-		out[p.ID] = append([]string{kind.Name}, kind.Words...)
-		if kind.Model == "potentiometer" || kind.Symbol == "potentiometer" {
-			out[p.ID] = append(out[p.ID], "knob")
 		}
 	}
 	return out

@@ -302,6 +302,8 @@ func (r *Reader) oneOf(s *Sentence, t string) (*Sentence, error) {
 					s.things = append(s.things, x)
 				}
 			}
+		} else if group, rest, ok := r.some(list + " is "); ok && rest == " is " && !slices.ContainsFunc(group, func(x thing) bool { return x.kind != bench.LampRow }) {
+			s.things = group
 		} else {
 			for one := range strings.SplitSeq(strings.ReplaceAll(list, " and ", ", "), ", ") {
 				x, left, ok := r.thing(strings.TrimSpace(one))

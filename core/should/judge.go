@@ -61,7 +61,7 @@ func (s *Sentence) spans(rec *bench.Recording) (out []span) {
 	sort.Float64s(edges)
 	edges = append(slices.Compact(edges), rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
-		if !s.met(rec, edges[i]) {
+		if !s.met(rec, edges[i]) || s.first && i > 0 {
 			continue
 		}
 		if n := len(out); n > 0 && out[n-1].to == edges[i] {

@@ -61,6 +61,8 @@ func TestJudging(t *testing.T) {
 		"lit too late":                 {while(lit), recording(5, []bench.Action{press(1), release(3)}, lampRow("x", 0, 0, 1.8, 80, 3, 0)), 1.5},
 		"out before it is let go":      {while(lit), recording(5, []bench.Action{press(1), release(3)}, lampRow("x", 0, 0, 1.2, 80, 2, 0)), 2.04},
 		"let go after the end":         {while(dark), recording(2, []bench.Action{press(1.8), release(9)}, lampRow("x", 0, 80)), 0},
+		"dark until it is touched":     {&Sentence{form: holds, things: []thing{lampX}, claim: dark, first: true, within: 500 * time.Millisecond}, recording(5, []bench.Action{press(2), release(3)}, lampRow("x", 0, 0, 2, 80)), 0},
+		"lit before it is touched":     {&Sentence{form: holds, things: []thing{lampX}, claim: dark, first: true, within: 500 * time.Millisecond}, recording(5, []bench.Action{press(2), release(3)}, lampRow("x", 0, 80)), 0.5},
 		"never pressed":                {while(lit), recording(5, nil, lampRow("x", 0, 0)), 0},
 		"too short a press to tell":    {while(lit), recording(5, []bench.Action{press(1), release(1.3)}, lampRow("x", 0, 0)), 0},
 		"the eye joins what is fast":   {always(lit, 0), recording(2, nil, blinking("x", 200, 0, 2)), 0},

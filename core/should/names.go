@@ -41,7 +41,11 @@ func (r *Reader) keyOf(s *Sentence, h bench.Hand, key string) (string, error) {
 func (r *Reader) handIn(t string) (h bench.Hand, rest string, ok bool) {
 	best := 0
 	for _, x := range r.hands {
-		if n := longest(t, plain(x.Name), strings.ToLower(x.Of)); n > best {
+		names := []string{plain(x.Name), strings.ToLower(x.Of)}
+		for _, w := range r.only[x.Of] {
+			names = append(names, plain(w))
+		}
+		if n := longest(t, names...); n > best {
 			best, h = n, x
 		}
 	}

@@ -24,8 +24,8 @@ var rewritings = func() (out []rewriting) {
 		{`\b(?:doesn't|does not) (?:light|glow|shine)\b|\b(?:is never|is not|isn't) (?:lit|on)\b|\bnever (?:lights|glows)\b`, "is dark"},
 		{`\b(?:is not|isn't|is never) (?:dark|off|out)\b`, "is lit"},
 		{`\b(?:stays|remains|keeps) (lit|on|dark|off|out|silent|full)\b`, "is $1"},
-		{`\b(?:lights up|goes on|comes on|turns on|switches on|shines|is switched on|is turned on)$`, "is lit"},
-		{`\b(?:goes off|goes dark|turns off|switches off|is out|is switched off|is turned off)$`, "is dark"},
+		{`\b(?:lights? up|go(?:es)? on|comes? on|turns? on|switch(?:es)? on|shines?|(?:is|are) switched on|(?:is|are) turned on)$`, "is lit"},
+		{`\b(?:go(?:es)? off|go(?:es)? dark|turns? off|switch(?:es)? off|(?:is|are) out|(?:is|are) switched off|(?:is|are) turned off)$`, "is dark"},
 		{`\b(?:is at full brightness|is fully lit|is brightest|is at full)$`, "is full"},
 		{`\b(?:buzzes|rings|plays|makes a sound)$`, "sounds"},
 		{`\bis quiet$`, "is silent"},
@@ -34,6 +34,14 @@ var rewritings = func() (out []rewriting) {
 		{`\b(?:blinks|flashes) twice (?:a|per|every) second\b`, "blinks at 2 hz"},
 		{`\b(blinks|flashes) (\d+(?:[.,]\d+)?) times (?:a|per|every) second\b`, "$1 at $2 hz"},
 		{`^(?:if|once|during|provided that|as soon as) `, "while "},
+		{`^after (?:pressing|pushing|each press of|every press of|a press of) `, "each press of "},
+		{`^(.+?) follows (.+)$`, "turning $2 takes $1 from dark to full"},
+		{`^(?:turning )?(.+?) (?:controls|varies|regulates) (?:how bright |brightness of )?(.+?)(?: is)?$`, "turning $1 takes $2 from dark to full"},
+		{`^turning (.+?) (?:sets|changes) (?:how bright |brightness of )?(.+?)(?: is)?$`, "turning $1 takes $2 from dark to full"},
+		{`^(?:at|with) (?:full|maximum) (.+?),? (.+ (?:is|blinks|sounds|runs) ?.*)$`, "while $1 is above 98 %, $2"},
+		{`\bis (?:at zero|at minimum|at 0 ?%|turned down(?: fully)?|fully turned down)`, "is below 2 %"},
+		{`\bis (?:at maximum|at 100 ?%|turned up(?: fully)?|fully turned up)`, "is above 98 %"},
+		{`\bnever (?:lights?|are lit) (?:all )?(?:together|at once|at the same time)$`, "are never lit together"},
 		{`^(?:each|every|any) time (.+?) is pressed,? (?:then )?(.+)$`, "each press of $1 $2"},
 		{`^(?:pressing|pushing|a press of|each push of|each press on|every push of|a press on) `, "each press of "},
 		{`^(?:when|while|whenever) (.+?) is pressed,? (?:then )?(.+) (changes|toggles)$`, "each press of $1 $3 $2"},
@@ -76,6 +84,7 @@ func (r *Reader) rephrase(t string) string {
 			t = "each press of " + plain(h.Name) + " " + m[1]
 		}
 	}
+	t = r.byLight(t)
 	for _, x := range rewritings {
 		t = x.was.ReplaceAllString(t, x.is)
 	}
@@ -90,6 +99,36 @@ func (r *Reader) rephrase(t string) string {
 	}
 	if m := limitLast.FindStringSubmatch(t); m != nil {
 		return r.rephrase(m[2] + ", " + m[1])
+	}
+	return t
+}
+
+// What is said of the light without a number, and the numbers that are meant: darker than a lit
+// street, brighter than a lit room (common practice).
+var (
+	darkness = regexp.MustCompile(`(?:(?:^|,? )(?:if|when|while|whenever|once|as soon as) (?:it is|it's|it gets|it becomes|it has become) (?:dark|night)|(?:^|,? )(?:in|at|by|during) (?:dark|darkness|night|dusk))\b,?`)
+	daylight = regexp.MustCompile(`(?:(?:^|,? )(?:if|when|while|whenever|once|as soon as) (?:it is|it's|it gets|it becomes|it has become) (?:bright|light|day)|(?:^|,? )(?:in|at|by|during) (?:daylight|day|daytime|sun|sunlight|bright light))\b,?`)
+)
+
+// byLight puts what is said of the light as the number of the one sensor of light that there is.
+func (r *Reader) byLight(t string) string {
+	var sensor bench.Hand
+	n := 0
+	for _, h := range r.hands {
+		if h.Unit == "lx" {
+			sensor, n = h, n+1
+		}
+	}
+	if n != 1 {
+		return t
+	}
+	for _, x := range []struct {
+		says  *regexp.Regexp
+		limit string
+	}{{darkness, "below 5 lx"}, {daylight, "above 1000 lx"}} {
+		if at := x.says.FindStringIndex(t); at != nil {
+			return "while " + plain(sensor.Name) + " is " + x.limit + ", " + strings.TrimSpace(t[:at[0]]+" "+strings.TrimSpace(t[at[1]:]))
+		}
 	}
 	return t
 }
@@ -152,9 +191,9 @@ func (r *Reader) withComma(t string) string {
 // some finds the things that a text begins with: one, several with commas and an and between,
 // "both" or "all" with what their names have in common, or all lamps.
 func (r *Reader) some(t string) (out []thing, rest string, ok bool) {
-	for _, begin := range []string{"both ", "all "} {
+	for _, begin := range []string{"both ", "all ", ""} {
 		after, is := strings.CutPrefix(t, begin)
-		if !is {
+		if _, _, one := r.thing(t); !is || begin == "" && one {
 			continue
 		}
 		for _, verb := range []string{" is ", " lights", " blinks", " sounds", " goes "} {
@@ -162,13 +201,16 @@ func (r *Reader) some(t string) (out []thing, rest string, ok bool) {
 			if i < 0 {
 				continue
 			}
-			common := strings.TrimSuffix(after[:i], "s")
+			common, many := strings.CutSuffix(after[:i], "s")
+			if begin == "" && (!many || common == "") {
+				continue
+			}
 			for _, x := range r.things {
 				if (x.kind == bench.LampRow && (common == "lamp" || common == "led")) || strings.Contains(plain(x.name), common) {
 					out = append(out, x)
 				}
 			}
-			if begin == "both " && len(out) != 2 {
+			if begin == "both " && len(out) != 2 || begin == "" && len(out) < 2 {
 				return nil, "", false
 			}
 			return out, after[i:], len(out) > 0

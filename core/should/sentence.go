@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"cablaggio/core/bench"
+	"cablaggio/core/build"
 	"cablaggio/core/wiring"
 )
 
@@ -41,6 +42,7 @@ type Sentence struct {
 	key    string
 	within time.Duration
 	back   bool // from full to dark
+	first  bool // before anything is touched
 }
 
 // A cond is a hand in a place.
@@ -106,11 +108,12 @@ type Reader struct {
 	net    *wiring.Network
 	hands  []bench.Hand
 	things []thing
+	only   map[string][]string // by part: what it is called as the only one of its kind
 }
 
 // NewReader returns a reader of sentences about a build.
 func NewReader(net *wiring.Network) *Reader {
-	r := &Reader{net: net, hands: bench.Hands(net)}
+	r := &Reader{net: net, hands: bench.Hands(net), only: build.OnlyOnes(net.Library, net.Doc)}
 	for _, l := range net.Lamps {
 		r.things = append(r.things, thing{bench.LampRow, l.Part.ID, l.Name, brightest(net, l.Element)})
 	}
@@ -170,6 +173,10 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 		}
 		t = strings.Join(strings.Fields(strings.Replace(t, m[0], " ", 1)), " ")
 	}
+	if at := atFirst.FindStringIndex(t); at != nil {
+		s.first = true
+		t = strings.TrimSpace(t[:at[0]] + " " + strings.TrimLeft(t[at[1]:], ", "))
+	}
 	t = r.rephrase(t)
 	if t == Limits {
 		s.form, s.Says = limits, Limits
@@ -183,8 +190,15 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	case strings.Contains(t, "one at a time") || strings.Contains(t, "never lit together"):
 		return r.oneOf(s, t)
 	}
-	return r.holds(s, t)
+	h, err := r.holds(s, t)
+	if err == nil && s.first {
+		h.Says = "before anything is touched, " + h.Says
+	}
+	return h, err
 }
+
+// atFirst is what holds before anybody does anything.
+var atFirst = regexp.MustCompile(`(?:^|,? )(?:(?:at|in|from) (?:start|beginning|first|power-?up|switching on)|initially|(?:when|while|as long as) (?:nobody (?:presses|touches|does) anything|nothing is (?:pressed|touched))|before (?:anything|any(?: button| key)?) is (?:pressed|touched)|after (?:a )?(?:reset|start|power-?up))(?:$|,| )`)
 
 var (
 	within  = regexp.MustCompile(`,? ?within (\d+(?:[.,]\d+)?) ?(ms|milliseconds?|s|sec|seconds?)\b`)
