@@ -188,6 +188,7 @@ type NewEntry struct {
 	Reading string `json:"reading,omitempty"`    // as the meter shows it
 	Part    string `json:"part,omitempty"`       // of a note or a fault: the part that it is about
 	Text    string `json:"text,omitempty"`       // of a note or a fault
+	About   int64  `json:"about,omitempty"`      // of a note: the line of the log that it is on
 }
 
 // LogPage is a page of the log, the newest first.
@@ -206,6 +207,7 @@ type LogEntry struct {
 	Text     string        `json:"text"`              // of a reading: what was measured, in words
 	Reading  *ReadingEntry `json:"reading,omitempty"` // of a reading
 	Picture  *PictureEntry `json:"picture,omitempty"` // of a picture
+	About    int64         `json:"about,omitempty"`   // of a note on another line: its id
 }
 
 // LogFile is a log in the open format of logs, as it was made. Pictures are in the archive

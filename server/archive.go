@@ -128,11 +128,19 @@ func (s *server) importArchive(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	now := map[int64]int64{} // the numbers that lines have here
 	for i, e := range a.entries {
+		if e.about != 0 {
+			if e.Data, err = json.Marshal(noteData{now[e.about]}); err != nil {
+				return err
+			}
+		}
 		// A request that is repeated makes each line once.
-		if _, err := s.Store.Log(ctx, b.ID, fmt.Sprintf("archive-%d", i), e); err != nil {
+		kept, err := s.Store.Log(ctx, b.ID, fmt.Sprintf("archive-%d", i), e.Entry)
+		if err != nil {
 			return err
 		}
+		now[e.id] = kept.ID
 	}
 	c.Status(http.StatusCreated)
 	return s.sendKept(c, b, draft, doc, analysis)
@@ -196,7 +204,13 @@ type archived struct {
 	doc     *build.Document
 	board   *board.Profile
 	items   []drawer.Item
-	entries []store.Entry
+	entries []archivedEntry
+}
+
+// archivedEntry is a line of an archived log; id and about are numbers of the log that it was in.
+type archivedEntry struct {
+	store.Entry
+	id, about int64
 }
 
 // readArchive reads an archive. Only names that an archive has are looked at, and no more
@@ -266,7 +280,7 @@ func readArchive(data []byte) (*archived, error) {
 var plainLines = []string{"note", "fault", plan.LineChange, plan.LineProgram, plan.LineStep, plan.LineBuilt}
 
 // entriesOf reads the log of an archive, with its pictures.
-func entriesOf(files map[string][]byte) (out []store.Entry, err error) {
+func entriesOf(files map[string][]byte) (out []archivedEntry, err error) {
 	if files["log.json"] == nil {
 		return nil, nil
 	}
@@ -297,7 +311,11 @@ func entriesOf(files map[string][]byte) (out []store.Entry, err error) {
 			return nil, fmt.Errorf("%s: %.20q is not a kind of entry", where, x.Kind)
 		}
 		e.Kind, e.Made = x.Kind, x.Made
-		out = append(out, e)
+		line := archivedEntry{Entry: e, id: x.ID}
+		if x.Kind == "note" {
+			line.about = x.About
+		}
+		out = append(out, line)
 	}
 	return out, nil
 }

@@ -136,7 +136,9 @@ func (s *server) keepEntry(c fiber.Ctx) error {
 	case "reading":
 		e, err = s.reading(c, req)
 	case "note", "fault":
-		e, err = note(req)
+		if err = s.onALine(c, req.About); err == nil {
+			e, err = note(req)
+		}
 	default:
 		err = problem(http.StatusUnprocessableEntity, "There is no such entry.", "a reading, a note, or a fault that was found")
 	}
@@ -144,6 +146,23 @@ func (s *server) keepEntry(c fiber.Ctx) error {
 		return err
 	}
 	return s.write(c, name, e)
+}
+
+// onALine reports whether the log of the build that a request names has a line; 0 is none.
+func (s *server) onALine(c fiber.Ctx, id int64) error {
+	if id == 0 {
+		return nil
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	list, _, err := s.Store.Entries(ctx, c.Params("id"), store.EntryQuery{Before: id + 1, Most: 1})
+	if err != nil {
+		return err
+	}
+	if len(list) == 0 || list[0].ID != id {
+		return problem(http.StatusUnprocessableEntity, "There is no such line to write a note on.", "it may have been taken out meanwhile")
+	}
+	return nil
 }
 
 // write keeps an entry in the log of the build that a request names, and sends it.
@@ -213,7 +232,13 @@ func note(req NewEntry) (store.Entry, error) {
 	case req.Part != "" && !build.ValidID(req.Part):
 		return store.Entry{}, problem(http.StatusUnprocessableEntity, "There is no such part.", "")
 	}
-	return store.Entry{Kind: req.Kind, Part: req.Part, Text: text, Data: []byte("{}")}, nil
+	data, err := json.Marshal(noteData{req.About})
+	return store.Entry{Kind: req.Kind, Part: req.Part, Text: text, Data: data}, err
+}
+
+// noteData is what is kept of a note beside its words.
+type noteData struct {
+	About int64 `json:"about,omitempty"`
 }
 
 func entryView(e *store.Entry) (LogEntry, error) {
@@ -225,6 +250,11 @@ func entryView(e *store.Entry) (LogEntry, error) {
 	case "picture":
 		v.Picture = &PictureEntry{}
 		return v, json.Unmarshal(e.Data, v.Picture)
+	case "note":
+		var n noteData
+		err := json.Unmarshal(e.Data, &n)
+		v.About = n.About
+		return v, err
 	}
 	return v, nil
 }

@@ -91,6 +91,8 @@ func TestReadingsAndNotes(t *testing.T) {
 		"no such check": {server.NewEntry{Kind: "reading", Check: "volts:moon", Reading: "1"}, 409, "not among"},
 		"empty note":    {server.NewEntry{Kind: "note", Text: "  "}, 422, "nothing in the note"},
 		"long note":     {server.NewEntry{Kind: "note", Text: strings.Repeat("x", 10_001)}, 422, "10001 letters"},
+		"no such line":  {server.NewEntry{Kind: "note", Text: "x", About: 1 << 40}, 422, "no such line"},
+		"before any":    {server.NewEntry{Kind: "note", Text: "x", About: -1}, 422, "no such line"},
 		"another kind":  {server.NewEntry{Kind: "picture"}, 422, "no such entry"},
 	} {
 		p := keep(c.e, "x-"+strings.ReplaceAll(name, " ", "-")).problem(t)

@@ -82,9 +82,12 @@ var ranges = map[quantity.Unit][]float64{
 }
 
 // digit returns what one of the last digit stands for on the smallest range that shows a
-// value, and the end of that range.
+// value, and the end of that range. What is counted is exact, on no range.
 func (m *Instrument) digit(v float64, unit quantity.Unit) (digit, full float64) {
 	list := ranges[unit]
+	if len(list) == 0 {
+		return 0, math.Inf(1)
+	}
 	for _, d := range list {
 		if full = d * float64(m.Counts); math.Abs(v) < full {
 			return d, full

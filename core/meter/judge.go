@@ -42,9 +42,17 @@ const mostCauses = 3
 // unit of the check. Its error says what would be right.
 func (c *Check) Read(text string) (value float64, over bool, err error) {
 	t := strings.ToLower(strings.TrimSpace(text))
-	switch t {
-	case "":
+	switch {
+	case t == "":
 		return 0, false, fmt.Errorf("there is no reading; write what the meter shows, as %s", c.example())
+	case c.Question.Way == Counts:
+		v, err := quantity.Parse(text, c.Expect.Unit)
+		if err != nil || v < 0 || v != math.Trunc(v) {
+			return 0, false, fmt.Errorf("%q is not a number of times; write %s", strings.TrimSpace(text), c.example())
+		}
+		return v, false, nil
+	}
+	switch t {
 	case "ol", "o.l", "o.l.", "0l", "over", "overload", "1", "inf", "open", "no beep", "silent", "no":
 		if t != "1" && (c.Question.Way == Continuity || t != "no" && t != "no beep" && t != "silent") {
 			return 0, true, nil
@@ -65,8 +73,11 @@ func (c *Check) Read(text string) (value float64, over bool, err error) {
 }
 
 func (c *Check) example() string {
-	if c.Question.Way == Continuity {
+	switch c.Question.Way {
+	case Continuity:
 		return "beep, or OL"
+	case Counts:
+		return "the number that it comes to, " + c.Expect.TypText
 	}
 	return c.Expect.TypText
 }
@@ -109,9 +120,17 @@ func (m *Instrument) Judge(c *Check, text string) (Verdict, error) {
 		v.Causes = append(v.Causes, x.sign)
 	}
 	if len(v.Causes) == 0 {
-		v.Words += " No single thing that could be wrong reads so: look whether the tips are where they should be and the meter on the right range, then measure again."
+		v.Words += " No single thing that could be wrong reads so: " + again(c.Question.Way)
 	}
 	return v, nil
+}
+
+// again says how to take a reading that nothing explains once more.
+func again(w Way) string {
+	if w == Counts {
+		return "turn it slowly, that many whole turns, and count again."
+	}
+	return "look whether the tips are where they should be and the meter on the right range, then measure again."
 }
 
 // edgeWords says which tolerance explains a reading that is near an end, or most of it.

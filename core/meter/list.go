@@ -54,7 +54,7 @@ var order = map[string]int{before: 0, unpowered: 1, powered: 2}
 
 // trouble is what a way costs, beside others (common practice: the board is unplugged
 // anyway at first; a leg is not lifted out if it can be helped).
-var trouble = map[Way]float64{Continuity: 2, Lifted: 2, Ohms: 2.2, Diode: 2.3, Volts: 3, Amps: 6}
+var trouble = map[Way]float64{Continuity: 2, Lifted: 2, Ohms: 2.2, Diode: 2.3, Volts: 3, Counts: 3.5, Amps: 6}
 
 // A List is the checks of a build.
 type List struct {

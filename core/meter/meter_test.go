@@ -339,3 +339,31 @@ func TestDuties(t *testing.T) {
 		assert.ErrorContains(t, err, says, "%+v", q)
 	}
 }
+
+// A pulse sensor that is turned ten times is counted ten times as often as it closes in a turn,
+// and not at all where a wire is missing (by hand).
+func TestTurnsAreCounted(t *testing.T) {
+	i := slices.IndexFunc(starts.All(), func(s starts.Start) bool { return s.ID == "wheel" })
+	doc, err := lib.Parse(starts.All()[i].Data)
+	require.NoError(t, err)
+	list := checks(t, doc)
+	c := named(t, list, "counts:board.D2:pulse-sensor1.1:D2=pulled up")
+	assert.Equal(t, 10.0, c.Expect.Typ)
+	assert.True(t, c.Question.Way.Powered())
+	for text, want := range map[string]meter.Meaning{
+		"10": meter.AsExpected, "9": meter.NotSo, "11": meter.NotSo, "0": meter.NotSo,
+	} {
+		v, err := meter.Handheld().Judge(c, text)
+		require.NoError(t, err)
+		assert.Equal(t, want, v.Means, text)
+	}
+	for _, text := range []string{"2.5", "-1", "10 V", "many", "OL"} {
+		_, _, err := c.Read(text)
+		assert.ErrorContains(t, err, "not a number of times", text)
+	}
+	apart := doc.Clone()
+	apart.Free("pulse-sensor1.2")
+	still, err := meter.Handheld().Expected(lib, apart, c.Question)
+	require.NoError(t, err)
+	assert.Zero(t, still.Typ)
+}

@@ -18,6 +18,7 @@ func (s *surveyor) propose() {
 	}
 	for i := range s.doc.Parts {
 		s.part(&s.doc.Parts[i], ground)
+		s.countable(&s.doc.Parts[i])
 	}
 	for _, u := range s.on.Uses {
 		s.pin(u, ground)
@@ -169,7 +170,7 @@ func (s *surveyor) settings(red, black build.Terminal) (out []wiring.Settings) {
 }
 
 func (s *surveyor) add(q Question, must bool, part, value string) {
-	if q.Red == q.Black || s.on.Node(q.Red) == s.on.Node(q.Black) && q.Way != Continuity && q.Way != Lifted {
+	if q.Red == q.Black || s.on.Node(q.Red) == s.on.Node(q.Black) && q.Way != Continuity && q.Way != Lifted && q.Way != Counts {
 		return
 	}
 	id := q.ID()

@@ -26,10 +26,11 @@ const (
 	Lifted     Way = "lifted"     // ohms of a part by itself, before it goes in
 	Hertz      Way = "hertz"      // with power, the frequency of a pin with a duty
 	Duty       Way = "duty"       // with power, its duty
+	Counts     Way = "counts"     // with power, what the test program prints while a pulse sensor is turned
 )
 
 // Powered reports whether the build is fed while it is measured so.
-func (w Way) Powered() bool { return w == Volts || w == Amps || w == Hertz || w == Duty }
+func (w Way) Powered() bool { return w == Volts || w == Amps || w == Hertz || w == Duty || w == Counts }
 
 // A Question asks for one reading.
 type Question struct {
@@ -152,6 +153,8 @@ func (m *Instrument) Ask(n *wiring.Network, q Question) (Expectation, error) {
 		return m.volts(n, settings, q)
 	case Hertz, Duty:
 		return m.rhythm(n, q)
+	case Counts:
+		return m.counts(n, q)
 	case Amps:
 		return m.amps(n, settings, q)
 	case Diode:
@@ -177,7 +180,7 @@ func (m *Instrument) Ask(n *wiring.Network, q Question) (Expectation, error) {
 		}
 		return x, nil
 	}
-	return Expectation{}, fmt.Errorf("%q is not a way to measure; they are volts, amps, ohms, diode, continuity, hertz, duty", q.Way)
+	return Expectation{}, fmt.Errorf("%q is not a way to measure; they are volts, amps, ohms, diode, continuity, hertz, duty, counts", q.Way)
 }
 
 // full is from where on the meter shows OL.
@@ -214,6 +217,8 @@ func (m *Instrument) Typical(n *wiring.Network, q Question) (float64, error) {
 		return v, err
 	case Lifted:
 		return lifted(n, q).Typ, nil
+	case Counts:
+		return counted(n, q)
 	case Ohms, Continuity:
 		_, ohms, err := n.TypicalTest(settings, m.Ohms, q.Red, q.Black)
 		if ohms >= m.full(q.Way) {

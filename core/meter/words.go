@@ -32,6 +32,11 @@ func (s *surveyor) told(c *candidate) Check {
 		out.Group = before
 		out.Do = fmt.Sprintf("Hold the tips to the two legs of %s.", s.doc.Part(id).Name)
 		out.Red.End, out.Black.End = "", ""
+	case Counts:
+		out.Group = powered
+		out.Do = fmt.Sprintf("Turn %s %d times by hand, and add up what the console prints of it.", s.doc.Part(out.Part).Name, countedTurns)
+		out.How = "The test program, which Program makes, counts them."
+		return out
 	case Volts:
 		out.Group = powered
 		out.Do = fmt.Sprintf("Red to the %s, black to the %s.", out.Red.Words, out.Black.Words)

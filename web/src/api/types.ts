@@ -1760,6 +1760,8 @@ export interface components {
         };
         LogEntry: {
             /** Format: int64 */
+            about?: number;
+            /** Format: int64 */
             id: number;
             kind: string;
             /** Format: date-time */
@@ -3505,6 +3507,8 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": {
+                    /** Format: int64 */
+                    about?: number;
                     check?: string;
                     kind: string;
                     part?: string;

@@ -35,11 +35,17 @@ const edge = {
 export function Line({
   entry,
   since,
+  onto,
   onStrike,
+  onNote,
 }: {
   entry: LogEntry;
   since: string | undefined;
+  /** The line that it is a note on, where that is shown too. */
+  onto: LogEntry | undefined;
   onStrike: () => void;
+  /** Begins a note on it. */
+  onNote: () => void;
 }) {
   const { view } = useSheet();
   const about = view.document.parts.find((p) => p.id === entry.part)?.name;
@@ -73,6 +79,7 @@ export function Line({
           )}
           {entry.picture && <Shown entry={entry} />}
           <p className="text-faint text-small">
+            {onto && `on the line “${(onto.reading?.verdict.text ?? onto.text).slice(0, 40)}” · `}
             {about && `${about} · `}state {entry.revision} of the plan
             {entry.kind === "program" && (
               <>
@@ -87,6 +94,16 @@ export function Line({
             )}
           </p>
         </div>
+        {verdict && (
+          <Button
+            look="quiet"
+            className="shrink-0"
+            onClick={onNote}
+            aria-label={`Write a note on ${verdict.text}`}
+          >
+            Note
+          </Button>
+        )}
         <Button
           look="quiet"
           className="shrink-0"

@@ -1,5 +1,5 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useCallback, useEffect, useState } from "react";
+import { type FormEvent, useCallback, useEffect, useRef, useState } from "react";
 import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
@@ -17,6 +17,7 @@ export function Log() {
   const [part, setPart] = useState("");
   const [search, setSearch] = useState("");
   const [struck, setStruck] = useState<LogEntry>();
+  const [on, setOn] = useState<LogEntry>(); // the line that a note is written on
   const log = useInfiniteQuery({
     queryKey: ["log", view.id, kind, part, search],
     queryFn: ({ pageParam }) =>
@@ -69,7 +70,14 @@ export function Log() {
   };
   return (
     <main className="mx-auto w-full max-w-4xl overflow-auto px-6 py-4">
-      <Note onKept={again} />
+      <Note
+        on={on}
+        onKept={async () => {
+          setOn(undefined);
+          await again();
+        }}
+        onLeave={() => setOn(undefined)}
+      />
       <Pictures onKept={again} />
       <div className="mt-5 mb-2 flex flex-wrap items-end gap-3">
         <div className="w-36">
@@ -107,7 +115,14 @@ export function Log() {
       <ol aria-label="The log, the newest first" className="border-rule border-l-2">
         {folded(entries ?? []).map((run) => {
           const lines = run.map((entry) => (
-            <Line key={entry.id} entry={entry} since={since(entry)} onStrike={() => void strike(entry)} />
+            <Line
+              key={entry.id}
+              entry={entry}
+              since={since(entry)}
+              onto={entry.about ? entries?.find((e) => e.id === entry.about) : undefined}
+              onStrike={() => void strike(entry)}
+              onNote={() => setOn(entry)}
+            />
           ));
           const [first] = run;
           return first && run.length > 1 ? <Fold key={first.id} lines={lines} newest={first} /> : lines;
@@ -218,16 +233,30 @@ function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
 }
 
 /** A line to write down. What is typed stays until it is kept. */
-function Note({ onKept }: { onKept: () => Promise<unknown> }) {
+function Note({
+  on,
+  onKept,
+  onLeave,
+}: {
+  /** The line that it is on; without, on the build or a part. */
+  on: LogEntry | undefined;
+  onKept: () => Promise<unknown>;
+  onLeave: () => void;
+}) {
   const { view } = useSheet();
   const [text, setText] = useState("");
   const [part, setPart] = useState("");
+  const field = useRef<HTMLTextAreaElement>(null);
+  useEffect(() => {
+    setPart(on?.part ?? "");
+    if (on) field.current?.focus(); // what was typed before stays
+  }, [on]);
   const keep = useMutation({
     mutationFn: (key: string) =>
       answer(
         api.POST("/api/builds/{id}/log", {
           params: { path: { id: view.id }, header: { "Idempotency-Key": key } },
-          body: { kind: "note", text, part },
+          body: { kind: "note", text, part, about: on?.id },
         }),
       ),
     retry: (_, error) => error instanceof AwayError,
@@ -244,8 +273,11 @@ function Note({ onKept }: { onKept: () => Promise<unknown> }) {
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" aria-label="Write a note">
       <label className="flex min-w-64 grow flex-col gap-0.5">
-        <span className="text-faint text-small">Write down what you saw or did</span>
+        <span className="text-faint text-small">
+          {on ? `Write a note on the reading ${on.reading?.verdict.text}` : "Write down what you saw or did"}
+        </span>
         <textarea
+          ref={field}
           value={text}
           rows={2}
           maxLength={10_000}
@@ -262,6 +294,11 @@ function Note({ onKept }: { onKept: () => Promise<unknown> }) {
       <Button look="main" type="submit" disabled={!text.trim() || keep.isPending}>
         Keep it
       </Button>
+      {on && (
+        <Button look="quiet" onClick={onLeave}>
+          Leave it
+        </Button>
+      )}
       {keep.isPending && keep.failureReason && (
         <p role="status" className="w-full">
           {keep.failureReason.message} The note is kept here. Trying again…

@@ -153,6 +153,7 @@ function short(c: MeterCheck): string {
   const [red, black] = [bare(c.red.words), bare(c.black?.words ?? "")];
   const part = (words: string) => words.replace(/^.*? of /, "");
   if (c.question.way === "lifted") return part(red);
+  if (c.question.way === "counts") return `turns of ${part(black)}`;
   if (part(red) === part(black)) return `over ${part(red)}`;
   return `${red} – ${black}`;
 }
@@ -164,6 +165,7 @@ const ways: Record<string, string> = {
   lifted: "ohms",
   diode: "diode",
   continuity: "continuity",
+  counts: "the console",
 };
 
 /** One check, large. */
@@ -241,14 +243,18 @@ function One({
         </Button>
       </div>
       <p className="my-1 font-semibold text-large leading-snug">{check.do}</p>
-      {state.length > 0 && (
+      {(state.length > 0 || check.how) && (
         <p className="my-1 border-care border-l-4 pl-2">
           {state.join(" ")} {check.how && <span className="text-faint">{check.how}</span>}
         </p>
       )}
       <div className="my-2 flex flex-wrap items-end gap-x-8 gap-y-2">
         <p>
-          <span className="block text-faint text-small">Set the meter to {ways[check.question.way]}</span>
+          <span className="block text-faint text-small">
+            {check.question.way === "counts"
+              ? "Without the meter, from"
+              : `Set the meter to ${ways[check.question.way]}`}
+          </span>
           <span className="font-mono text-large">{check.expect.range}</span>
         </p>
         <p>
