@@ -231,6 +231,11 @@ type ReadingEntry struct {
 	Verdict meter.Verdict     `json:"verdict"`
 }
 
+// SupplyRead is what readings say together about the supply, where that is something new.
+type SupplyRead struct {
+	Feed *meter.Feed `json:"feed,omitempty"`
+}
+
 // ControlList is what can be set in the circuit of a build.
 type ControlList struct {
 	Controls []Control `json:"controls"`

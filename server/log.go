@@ -105,6 +105,47 @@ func (s *server) listChecks(c fiber.Ctx) error {
 	return c.JSON(list)
 }
 
+// mostFeeds is of how many readings, the newest, is concluded what feeds a build.
+const mostFeeds = 200
+
+// readSupply tells what the newest readings of the log say together about the supply.
+func (s *server) readSupply(c fiber.Ctx) error {
+	m, list, err := s.checksOf(c)
+	if err != nil {
+		return err
+	}
+	_, lib, doc, err := s.opened(c)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := ask(c)
+	defer cancel()
+	entries, _, err := s.Store.Entries(ctx, c.Params("id"), store.EntryQuery{Kind: "reading", Most: mostFeeds})
+	if err != nil {
+		return err
+	}
+	var taken []meter.Taken
+	seen := map[string]bool{}
+	for i := range entries {
+		var e ReadingEntry
+		if err := json.Unmarshal(entries[i].Data, &e); err != nil {
+			return err
+		}
+		if seen[e.Check] {
+			continue
+		}
+		seen[e.Check] = true
+		at := slices.IndexFunc(list.Checks, func(x meter.Check) bool { return x.ID == e.Check })
+		// What a fault explains tells nothing of the supply.
+		if at < 0 || e.Verdict.Over || !list.Checks[at].Expect.Allows(e.Verdict.Value, false) {
+			continue
+		}
+		taken = append(taken, meter.Taken{Question: list.Checks[at].Question, Value: e.Verdict.Value})
+	}
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(SupplyRead{m.Feed(lib, doc, taken)})
+}
+
 // checksOf reads the meter, and the checks with it of the build that a request names.
 func (s *server) checksOf(c fiber.Ctx) (*meter.Instrument, *meter.List, error) {
 	_, lib, doc, err := s.opened(c)

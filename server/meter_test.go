@@ -3,6 +3,7 @@ package server_test
 import (
 	"bytes"
 	"net/http"
+	"slices"
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
@@ -12,6 +13,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/meter"
 	"cablaggio/core/plan"
+	"cablaggio/demo"
 	"cablaggio/server"
 )
 
@@ -54,6 +56,32 @@ func TestOnesOwnMeter(t *testing.T) {
 	gone := read[server.MeterView](t, call(t, http.MethodDelete, "/api/meter", nil, "If-Match", put.Tag))
 	assert.False(t, gone.Own)
 	assert.Equal(t, before, expects())
+}
+
+// Two readings that agree on the supply offer it, until the build is reckoned with it.
+func TestReadingsTellOfTheSupply(t *testing.T) {
+	tram := slices.IndexFunc(demo.Builds(), func(d demo.Build) bool { return d.Name == "tram-stop" })
+	doc, err := build.Shipped().Parse(demo.Builds()[tram].Data)
+	require.NoError(t, err)
+	v := call(t, http.MethodPost, "/api/builds", server.NewBuild{Document: doc}).view(t)
+	path := "/api/builds/" + v.ID
+	says := func() *meter.Feed {
+		return read[server.SupplyRead](t, call(t, http.MethodGet, path+"/supply", nil)).Feed
+	}
+	note := func(check, reading string) {
+		read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "reading", Check: check, Reading: reading}))
+	}
+	assert.Nil(t, says())
+	note("volts:board.5V:board.GND", "4.86")
+	assert.Nil(t, says(), "one reading")
+	note("volts:led1-resistor.2:led1-resistor.1:D4=high", "0")
+	assert.Nil(t, says(), "a lamp that is dark tells nothing of the supply")
+	note("volts:led1-resistor.2:led1-resistor.1:D4=high", "1.7")
+	feed := says()
+	require.NotNil(t, feed)
+	assert.Equal(t, "4.86 V", feed.Text)
+	edit(t, v, plan.Edit{Op: plan.Supply, Supply: feed.Supply, Text: feed.Text}).view(t)
+	assert.Nil(t, says(), "it is reckoned with it")
 }
 
 // What is done to a build stands in its book, whatever undo does.

@@ -219,6 +219,7 @@ func OpenAPI() ([]byte, error) {
 			Sayings
 		}{}, Verdicts{}},
 		{http.MethodGet, "/api/builds/{id}/checks", "checks", "What to measure, and what the meter must read", byID{}, meter.List{}},
+		{http.MethodGet, "/api/builds/{id}/supply", "readSupply", "What readings say together that the build is fed with", byID{}, SupplyRead{}},
 		{http.MethodPost, "/api/builds/{id}/diagnosis", "diagnose", "Which fault explains what was seen and read, and what to ask next", struct {
 			byID
 			Observed

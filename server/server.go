@@ -110,6 +110,7 @@ func New(cfg Config) *fiber.App {
 	api.Post("/archives", s.importArchive)
 	api.Get("/builds/:id/archive", s.exportArchive)
 	api.Get("/builds/:id/checks", s.listChecks)
+	api.Get("/builds/:id/supply", s.readSupply)
 	api.Post("/builds/:id/diagnosis", s.diagnose)
 	api.Post("/builds/:id/diagnosis/heard", s.hear)
 	api.Get("/drills", s.listDrills)

@@ -14,6 +14,7 @@ type Lean struct {
 	Of   string  `json:"of"`   // "resistance of R1"
 	Low  float64 `json:"low"`  // what its low end adds
 	High float64 `json:"high"` // and its high end
+	Rail string  `json:"rail"` // the rail whose voltage it is; empty: it is of something else
 }
 
 // Leans says what the tolerances do to the voltage of one place above another in a state, the one
@@ -32,7 +33,7 @@ func (n *Network) Leans(settings []float64, of, over build.Terminal) ([]Lean, er
 		}
 		for _, l := range s.leans(a, b) {
 			sum := out[l.Of]
-			out[l.Of] = Lean{l.Of, sum.Low + l.Low, sum.High + l.High}
+			out[l.Of] = Lean{l.Of, sum.Low + l.Low, sum.High + l.High, l.Rail}
 		}
 		told[0], told[1] = told[0] || s.has(a), told[1] || s.has(b)
 	}
@@ -64,7 +65,7 @@ func (n *Network) leanOfRail(node circuit.Node, sign float64, into map[string]Le
 		if e := &n.Elements[i]; e.Role == Rail && n.circuit.Elements[i].A == node && e.param >= 0 && !n.isGone(i) {
 			v := n.Params[e.param]
 			was := into[v.Name]
-			into[v.Name] = Lean{v.Name, was.Low + sign*(v.Value.Low-v.Value.Typ), was.High + sign*(v.Value.High-v.Value.Typ)}
+			into[v.Name] = Lean{v.Name, was.Low + sign*(v.Value.Low-v.Value.Typ), was.High + sign*(v.Value.High-v.Value.Typ), e.Pin}
 		}
 	}
 }
@@ -121,7 +122,12 @@ func (s *Solved) leans(a, b circuit.Node) []Lean {
 			continue
 		}
 		each := slope[e.param] / (nudged * whole)
-		out = append(out, Lean{n.Params[n.Elements[i].param].Name, each * (t.low - t.typ), each * (t.high - t.typ)})
+		of := &n.Elements[i]
+		lean := Lean{Of: n.Params[of.param].Name, Low: each * (t.low - t.typ), High: each * (t.high - t.typ)}
+		if of.Role == Rail {
+			lean.Rail = of.Pin
+		}
+		out = append(out, lean)
 	}
 	return out
 }

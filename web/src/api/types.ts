@@ -654,6 +654,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What readings say together that the build is fed with */
+        get: operations["readSupply"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/undo": {
         parameters: {
             query?: never;
@@ -1827,6 +1844,18 @@ export interface components {
             unit: string;
             working: string[];
         };
+        MeterFeed: {
+            by: string[];
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            reckoned: string;
+            supply: string;
+            text: string;
+            /** Format: double */
+            volts: number;
+        };
         MeterField: {
             help: string;
             id: string;
@@ -2445,6 +2474,9 @@ export interface components {
             regulator?: components["schemas"]["Regulator"];
             /** Format: double */
             survives?: number;
+        };
+        SupplyRead: {
+            feed?: components["schemas"]["MeterFeed"];
         };
         SupplyReport: {
             name: string;
@@ -4309,6 +4341,46 @@ export interface operations {
                 };
             };
             /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSupply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyRead"];
+                };
+            };
+            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
             "4XX": {
                 headers: {
                     [name: string]: unknown;
