@@ -54,7 +54,7 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
 	again, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
-	assert.Same(t, first, again)
+	assert.True(t, again == first || again.Missing == nil, "the same, unless the whole is ready meanwhile")
 	require.Eventually(t, func() bool {
 		a, err := c.check("heavy", lib, doc)
 		return assert.NoError(t, err) && a.Missing == nil
