@@ -1,6 +1,7 @@
 package server
 
 import (
+	"fmt"
 	"sync"
 	"testing"
 	"time"
@@ -48,13 +49,14 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 			require.NoError(t, err)
 		}
 	}
-	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, 50 * time.Millisecond, time.Minute})
+	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Minute, time.Minute})
 	first, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
 	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
 	again, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
-	assert.True(t, again == first || again.Missing == nil, "the same, unless the whole is ready meanwhile")
+	// On a busy machine a better one may be ready by then.
+	assert.True(t, again == first || len(again.Parts) >= len(first.Parts), "no worse than the first")
 	require.Eventually(t, func() bool {
 		a, err := c.check("heavy", lib, doc)
 		return assert.NoError(t, err) && a.Missing == nil
@@ -69,13 +71,16 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 // Sixteen heavy ones at once are all answered, and small ones go before them.
 func TestSmallBuildsGoFirst(t *testing.T) {
 	lib := build.Shipped()
-	c := newComputer(budget{300 * time.Millisecond, 310 * time.Millisecond, 100 * time.Millisecond, time.Second})
+	// A small one has all the time that it takes on a busy machine, but no turn.
+	c := newComputer(budget{time.Minute, 310 * time.Millisecond, 100 * time.Millisecond, time.Second})
 	var wg sync.WaitGroup
 	for i := range 16 {
 		doc := mesh(t, lib, 7)
 		doc.Parts[0].Values = map[string]float64{"bounce": 0.001 * float64(i+1)}
+		id := fmt.Sprintf("heavy%d", i)
+		c.note(id, true)
 		wg.Go(func() {
-			a, err := c.check("", lib, doc)
+			a, err := c.check(id, lib, doc)
 			assert.NoError(t, err)
 			assert.NotNil(t, a)
 		})
