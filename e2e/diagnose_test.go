@@ -21,13 +21,24 @@ func TestDiagnoseByLooking(t *testing.T) {
 	b.says("Found: Sign lamp is the other way round.")
 }
 
+// A lamp that lights in another's place is said, as it cannot be pointed at.
+func TestDiagnoseTheWrongLamp(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/diagnose")
+	b.fill("Or say it, or paste what the console prints", "platform lamp left lights instead of platform lamp right")
+	b.click("button", "Mark it")
+	b.says("Platform lamp left is lit when D7 (platform lamp right) is high.")
+	b.click("button", "The rest is right: find it")
+	b.says("The program has D4 (platform lamp left) and D7 (platform lamp right) exchanged.")
+}
+
 // Where nothing is seen, the meter tells; a wrong answer can be taken back.
 func TestDiagnoseByMeasuring(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"]+"/diagnose")
 	b.fill("Or say it, or paste what the console prints", "the moon is out; platform lamp left stays dark")
-	b.click("button", "Mark it below")
-	b.says("1 marked below. What is still in the field was not understood.")
+	b.click("button", "Mark it")
+	b.says("1 marked. What is still in the field was not understood.")
 	b.click("button", "The rest is right: find it")
 	b.click("button", "Everything is as on the map")
 	b.says("when that is well it reads")

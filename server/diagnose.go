@@ -56,8 +56,8 @@ type Told struct {
 
 // Heard is what of it was understood.
 type Heard struct {
-	Observations []diagnose.Observation `json:"observations"`
-	Unknown      []string               `json:"unknown"` // lines that were not understood
+	Observations []diagnose.Said `json:"observations"`
+	Unknown      []string        `json:"unknown"` // lines that were not understood
 }
 
 // mostTold bounds what is said at once, in bytes.
@@ -76,10 +76,13 @@ func (s *server) hear(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out := Heard{Observations: []diagnose.Observation{}, Unknown: []string{}}
+	out := Heard{Observations: []diagnose.Said{}, Unknown: []string{}}
 	if err := s.cases.within(o.key, func() {
 		seen, unknown := o.diagnosis.Told(req.Text)
-		out.Observations, out.Unknown = append(out.Observations, seen...), append(out.Unknown, unknown...)
+		for _, x := range seen {
+			out.Observations = append(out.Observations, o.diagnosis.Said(x))
+		}
+		out.Unknown = append(out.Unknown, unknown...)
 	}); err != nil {
 		return err
 	}

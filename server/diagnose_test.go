@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/build"
 	"cablaggio/core/diagnose"
 	"cablaggio/core/meter"
 	"cablaggio/server"
@@ -47,7 +48,10 @@ func TestDiagnosis(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis", x).StatusCode)
 	}
 	heard := read[server.Heard](t, call(t, http.MethodPost, path+"/diagnosis/heard", server.Told{Text: thing.Name + " stays dark\nthe moon is dark"}))
-	assert.Equal(t, server.Heard{Observations: []diagnose.Observation{{Ask: thing.States[0].Ask, Answer: "dark"}}, Unknown: []string{"the moon is dark"}}, heard)
+	assert.Equal(t, server.Heard{Observations: []diagnose.Said{{
+		Ask: thing.States[0].Ask, Answer: "dark", Part: thing.Part,
+		Words: build.Capital(thing.Name) + " is dark when " + thing.States[0].When + ".",
+	}}, Unknown: []string{"the moon is dark"}}, heard)
 	for _, x := range []server.Told{{Text: strings.Repeat("x", 20_001)}, {Text: "x", Built: true}} {
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis/heard", x).StatusCode)
 	}

@@ -3,7 +3,6 @@ package diagnose
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
@@ -38,6 +37,7 @@ type Ask struct {
 	input    int
 	state    int
 	test     bool // with the test program
+	told     bool // it is told, and never asked for
 	look     int
 	cure     string // that is tried
 	fault    int    // one that it puts right
@@ -80,21 +80,19 @@ func (c *Case) listAsks(also []meter.Question) {
 		c.add(Ask{ID: "look:" + l.id, Sort: Look, Part: l.part, look: k, trouble: cost})
 	}
 	for i, a := range c.actors {
-		near := c.nearPiece(c.net.PieceWith(a.element), build.Of(a.part.ID, ""))
+		near := c.nearActor(i)
 		for k, s := range a.states {
 			if a.swings && k > 0 {
 				break // it is told by both together
 			}
-			id := a.part.ID
-			if a.part.Name != a.name { // one of several in a case
-				id += "/" + strings.ReplaceAll(a.name, " ", "-")
-			}
+			id := a.id()
 			c.add(Ask{ID: "see:" + id + keyOf(s.set), Sort: See, Part: a.part.ID, actor: i, state: k, near: near, trouble: seeTrouble})
 			if k == 0 {
 				c.add(Ask{ID: "test:" + id + keyOf(s.set), Sort: See, Part: a.part.ID, actor: i, state: k, near: near, test: true, trouble: testTrouble})
 			}
 		}
 	}
+	c.listCrossed()
 	for i, in := range c.inputs {
 		t := build.Pin(in.pin)
 		near := c.nearPiece(c.net.PieceOf(c.net.Node(t)), t)
@@ -118,6 +116,11 @@ func (c *Case) listAsks(also []meter.Question) {
 	for i := range c.faults {
 		c.add(Ask{ID: "try:" + c.faults[i].Cure, Sort: Try, cure: c.faults[i].Cure, fault: i, trouble: tryTrouble})
 	}
+}
+
+func (c *Case) nearActor(i int) map[build.Terminal]bool {
+	a := &c.actors[i]
+	return c.nearPiece(c.net.PieceWith(a.element), build.Of(a.part.ID, ""))
 }
 
 // below reports whether a reading in volts would be a negative one.

@@ -49,7 +49,7 @@ func (c *Case) Choices(part string) []Choice {
 	out := []Choice{}
 	for i := range c.asks {
 		a := &c.asks[i]
-		if a.Sort == Try || a.Sort == Feel || a.Part != part && (a.Part == "" || c.family(a.Part) != part) {
+		if a.Sort == Try || a.Sort == Feel || a.told || a.Part != part && (a.Part == "" || c.family(a.Part) != part) {
 			continue
 		}
 		if a.Sort == Measure && !c.holds(i) {
@@ -148,7 +148,7 @@ func round3(v float64) float64 {
 func (b *Bench) Start() (wrong, all []Observation) {
 	for i := range b.c.asks {
 		a := &b.c.asks[i]
-		if a.Sort != See && a.Sort != Reads || a.test {
+		if a.Sort != See && a.Sort != Reads || a.test || a.told {
 			continue
 		}
 		o, _, err := b.Answer(a.ID)

@@ -163,7 +163,7 @@ func (c *Case) next(answers []answer, all []hypothesis) *Next {
 	}
 	var list []candidate
 	for i := range c.asks {
-		if c.asks[i].Sort == Feel {
+		if c.asks[i].Sort == Feel || c.asks[i].told {
 			continue // nobody is sent to touch what may be hot
 		}
 		if most := c.mostBits(act, i); !asked[i] && most > leastBits {

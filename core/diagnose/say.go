@@ -33,7 +33,7 @@ func (c *Case) Things() []Thing {
 	out := []Thing{}
 	for i := range c.asks {
 		a := &c.asks[i]
-		if a.Sort != See && a.Sort != Reads || a.test {
+		if a.Sort != See && a.Sort != Reads || a.test || a.told {
 			continue
 		}
 		t := Thing{Part: a.Part, Sort: a.Sort, Words: []string{}}
@@ -124,6 +124,9 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	text = strings.TrimSpace(text)
 	if whole.MatchString(text) {
 		text = "all lamps are dark"
+	}
+	if out := c.sayInstead(text); out != nil {
+		return out, nil
 	}
 	m := several.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
@@ -230,8 +233,11 @@ func (c *Case) Say(text string) (Observation, error) {
 		}
 		var have []string
 		for _, i := range asks {
-			have = append(have, strings.TrimPrefix(strings.ReplaceAll(keyOf(c.setOf(i)), ":", " "), " "))
+			if set := c.setOf(i); len(set) > 0 && !c.asks[i].told {
+				have = append(have, strings.TrimPrefix(strings.ReplaceAll(keyOf(set), ":", " "), " "))
+			}
 		}
+		have = append(have, "none named, for how it begins")
 		return Observation{}, fmt.Errorf("%q: the states that say something there are: %s", text, strings.Join(have, "; "))
 	}
 	// Without a state it is the one in which it should be otherwise, the first of them; but

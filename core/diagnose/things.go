@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -21,6 +22,14 @@ type actor struct {
 	swings  bool // what it does is the swing between its two states: it passes no steady current
 	states  []state
 	full    float64 // amperes, or volts of the swing, when it does most
+}
+
+// id names it: by its part, and where it is one of several in a case by its own name too.
+func (a *actor) id() string {
+	if a.part.Name == a.name {
+		return a.part.ID
+	}
+	return a.part.ID + "/" + strings.ReplaceAll(a.name, " ", "-")
 }
 
 // A state is how the controls at something are set, and what goes without saying.

@@ -18,21 +18,31 @@ const (
 
 // program lists what can be wrong with the pins: in the program, and in the board itself.
 func (l *lister) program() {
-	var before *wiring.Use
+	var driven []*wiring.Use
 	var all Fault
 	for i := range l.net.Uses {
 		u := &l.net.Uses[i]
 		if l.doc.NetOf(build.Pin(u.Pin.Name)) < 0 {
 			continue
 		}
-		l.pin(u, before)
+		l.pin(u)
 		if u.Drives() {
-			before = u
+			driven = append(driven, u)
 			all.pins = append(all.pins, pin{of: u.Pin.Name, to: map[string]string{"": letGo}})
 		} else if u.Pull() != board.NoPull {
 			all.pins = append(all.pins, pin{of: u.Pin.Name, to: map[string]string{"": letGo}})
 		}
 		all.touches = append(all.touches, build.Pin(u.Pin.Name))
+	}
+	for i := range driven {
+		for k := range i {
+			switch {
+			case k == i-1:
+				l.mixed(driven[k], driven[i], 1)
+			case len(driven) <= mostDriven:
+				l.mixed(driven[k], driven[i], len(driven))
+			}
+		}
 	}
 	all.ID, all.Kind = "unloaded", Unloaded
 	all.Words = "The board runs no program, or one that was for something else."
@@ -40,8 +50,8 @@ func (l *lister) program() {
 	l.add(all)
 }
 
-// pin lists what can be wrong with one pin; before is the pin before it that is driven.
-func (l *lister) pin(u, before *wiring.Use) {
+// pin lists what can be wrong with one pin.
+func (l *lister) pin(u *wiring.Use) {
 	name := u.Pin.Name
 	var parts []string
 	for _, s := range u.Signals {
@@ -78,17 +88,25 @@ func (l *lister) pin(u, before *wiring.Use) {
 		Words: fmt.Sprintf("Pin %s of the board is broken.", name),
 		Look:  fmt.Sprintf("Take another pin than %s, in the wiring and in the program.", name),
 	}, map[string]string{"": letGo})
-	if before != nil {
-		other := before.Pin.Name
-		f := Fault{ID: string(PinsMixed) + ":" + other + ":" + name, Kind: PinsMixed, Parts: parts, touches: []build.Terminal{build.Pin(other), build.Pin(name)}}
-		for _, s := range before.Signals {
+}
+
+// mostDriven is of how many driven pins any two are thought to be exchanged; of more, neighbours
+// only. Neighbours are so most often (common practice).
+const mostDriven = 8
+
+// mixed adds that the program has two pins exchanged, one of so many ways.
+func (l *lister) mixed(a, b *wiring.Use, ways int) {
+	one, other := a.Pin.Name, b.Pin.Name
+	f := Fault{ID: string(PinsMixed) + ":" + one + ":" + other, Kind: PinsMixed, ways: ways, touches: []build.Terminal{build.Pin(one), build.Pin(other)}}
+	for _, u := range []*wiring.Use{b, a} {
+		for _, s := range u.Signals {
 			f.Parts = append(f.Parts, s.Part.ID)
 		}
-		f.pins = []pin{{of: name, as: other}, {of: other, as: name}}
-		f.Words = fmt.Sprintf("The program has %s (%s) and %s exchanged.", other, l.signals(before), in)
-		f.Look = fmt.Sprintf("Look in the program for the numbers of %s and %s.", other, name)
-		l.add(f)
 	}
+	f.pins = []pin{{of: other, as: one}, {of: one, as: other}}
+	f.Words = fmt.Sprintf("The program has %s (%s) and %s (%s) exchanged.", one, l.signals(a), other, l.signals(b))
+	f.Look = fmt.Sprintf("Look in the program for the numbers of %s and %s.", one, other)
+	l.add(f)
 }
 
 // signals names what hangs on a pin.

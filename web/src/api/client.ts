@@ -31,6 +31,7 @@ export type Load = Schemas["Load"];
 export type LogEntry = Schemas["LogEntry"];
 export type MeterCheck = Schemas["MeterCheck"];
 export type Observation = Schemas["Observation"];
+export type Said = Schemas["Said"];
 export type Part = Schemas["Part"];
 export type PartReport = Schemas["PartReport"];
 export type PinReport = Schemas["PinReport"];

@@ -1655,7 +1655,7 @@ export interface components {
             ok: boolean;
         };
         Heard: {
-            observations: components["schemas"]["Observation"][];
+            observations: components["schemas"]["Said"][];
             unknown: string[];
         };
         HoleMap: {
@@ -2379,6 +2379,13 @@ export interface components {
         Row: {
             holds: string[];
             name: string;
+        };
+        Said: {
+            answer: string;
+            apart: boolean;
+            ask: string;
+            part: string;
+            words: string;
         };
         Seat: {
             legs: components["schemas"]["Leg"][];

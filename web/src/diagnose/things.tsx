@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Observation, Thing } from "../api/client";
+import type { Observation, Said, Thing } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { inView } from "../shared/in-view";
 import { withTheRest } from "./observed";
@@ -39,16 +39,21 @@ export function Things({
   onDone: (seen: Observation[]) => void;
 }) {
   const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
+  const [apart, setApart] = useState<Said[]>([]); // what was said of nothing that can be pointed at
   const [withReadings, take] = useState(true);
   const taken = withReadings ? readings : [];
   const other = [
     ...taken,
     ...seen.filter((o) => !problem && !asks.has(o.ask) && !taken.some((r) => r.ask === o.ask)),
-  ];
+  ].filter((o) => !apart.some((a) => a.ask === o.ask));
   const [said, say] = useState(() => new Map(seen.map((o) => [o.ask, o.answer])));
   const should = new Map(things.flatMap((t) => t.states.map((s) => [s.ask, s.should] as const)));
   const pointed = [...said].map(([ask, answer]) => ({ ask, answer })).filter((o) => asks.has(o.ask));
   const wrong = pointed.filter((o) => o.answer !== should.get(o.ask));
+  const amiss = wrong.length + apart.length;
+  const besides = apart.map(({ ask, answer }) => ({ ask, answer }));
+  // What lights in another's place is not known to be right otherwise.
+  const rest = things.filter((t) => !apart.some((o) => o.part === t.part));
   const set = (ask: string, answer: string) =>
     say((now) => {
       const next = new Map(now);
@@ -88,10 +93,28 @@ export function Things({
         <Told
           build={build}
           built={built ?? false}
-          onHeard={(heard) =>
-            say((now) => new Map([...now, ...heard.map((o) => [o.ask, o.answer] as const)]))
-          }
+          onHeard={(heard) => {
+            say((now) => new Map([...now, ...heard.map((o) => [o.ask, o.answer] as const)]));
+            const also = heard.filter((o) => o.apart);
+            setApart((now) => [...now.filter((o) => !also.some((a) => a.ask === o.ask)), ...also]);
+          }}
         />
+        {apart.length > 0 && (
+          <ul aria-label="Said besides">
+            {apart.map((o) => (
+              <li key={o.ask} className="flex flex-wrap items-center gap-3">
+                <b>{o.words}</b>
+                <Button
+                  look="quiet"
+                  aria-label={`Not so: ${o.words}`}
+                  onClick={() => setApart((now) => now.filter((x) => x !== o))}
+                >
+                  Not so
+                </Button>
+              </li>
+            ))}
+          </ul>
+        )}
       </div>
       <ul className="min-h-0 grow overflow-auto px-6 py-3">
         {things.map((t) => (
@@ -146,15 +169,15 @@ export function Things({
         <Button
           look="main"
           className="px-6 py-2 text-large"
-          disabled={wrong.length === 0}
-          onClick={() => onDone([...withTheRest(things, pointed), ...other])}
+          disabled={amiss === 0}
+          onClick={() => onDone([...withTheRest(rest, pointed), ...besides, ...other])}
         >
           The rest is right: find it
         </Button>
         <Button
           className="py-2"
-          disabled={pointed.length === 0}
-          onClick={() => onDone([...pointed, ...other])}
+          disabled={pointed.length === 0 && apart.length === 0}
+          onClick={() => onDone([...pointed, ...besides, ...other])}
         >
           I have not looked at the rest
         </Button>
@@ -169,15 +192,15 @@ export function Things({
             with {readings.length === 1 ? "the reading" : `the ${readings.length} readings`} of the meter
           </label>
         )}
-        {wrong.length === 0 && (
+        {amiss === 0 && (
           <Link to={`/drill?build=${build}`} className="order-last ml-auto underline underline-offset-4">
             All is well? Practise on it
           </Link>
         )}
         <span className="text-faint">
-          {wrong.length === 0
+          {amiss === 0
             ? `Point at one thing at least. ${considered} single faults are thought of.`
-            : `${wrong.length} ${wrong.length === 1 ? "thing is" : "things are"} not right.`}
+            : `${amiss} ${amiss === 1 ? "thing is" : "things are"} not right.`}
         </span>
       </div>
     </main>

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api, type Observation } from "../api/client";
+import { answer, api, type Said } from "../api/client";
 import { Button } from "../shared/controls";
 
 /** What somebody says, or what the console prints, taken for what can be pointed at. */
@@ -12,7 +12,7 @@ export function Told({
   /** Its id. */
   build: string;
   built: boolean;
-  onHeard: (seen: Observation[]) => void;
+  onHeard: (seen: Said[]) => void;
 }) {
   const [text, setText] = useState("");
   const hear = useMutation({
@@ -48,13 +48,13 @@ export function Told({
         />
       </label>
       <Button type="submit" disabled={!text.trim() || hear.isPending}>
-        Mark it below
+        Mark it
       </Button>
       <p role="status" className="w-full">
         {heard &&
           (heard.observations.length === 0
             ? "Nothing of it was understood: name a part as it is called below, and what it does."
-            : `${heard.observations.length} marked below.${heard.unknown.length > 0 ? " What is still in the field was not understood." : ""}`)}
+            : `${heard.observations.length} marked.${heard.unknown.length > 0 ? " What is still in the field was not understood." : ""}`)}
       </p>
       {hear.error && (
         <p role="alert" className="w-full border-stop border-l-4 pl-3">

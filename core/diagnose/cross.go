@@ -1,0 +1,113 @@
+package diagnose
+
+import (
+	"maps"
+	"regexp"
+	"strings"
+
+	"cablaggio/core/build"
+	"cablaggio/core/wiring"
+)
+
+// mostCrossed is of how many things that act it is understood that one does what another should.
+const mostCrossed = 24
+
+// listCrossed adds, of every two lamps with pins of their own, what the one does while the other is
+// switched on. As there are many of them, nobody is asked; who sees the wrong one lit tells it.
+func (c *Case) listCrossed() {
+	if len(c.actors) > mostCrossed {
+		return
+	}
+	near := make([]map[build.Terminal]bool, len(c.actors))
+	for i := range c.actors {
+		near[i] = c.nearActor(i)
+	}
+	for i := range c.actors {
+		for j := range c.actors {
+			set, ok := c.crossed(i, j)
+			if !ok {
+				continue
+			}
+			x := &c.actors[i]
+			both := maps.Clone(near[i])
+			maps.Copy(both, near[j])
+			x.states = append(x.states, state{set: set, words: c.actors[j].states[0].words})
+			c.add(Ask{ID: c.crossID(i, set), Sort: See, Part: x.part.ID, actor: i, state: len(x.states) - 1, near: both, told: true, trouble: seeTrouble})
+		}
+	}
+}
+
+// crossed is the state in which lamp i is off and lamp j is on, if both have it.
+func (c *Case) crossed(i, j int) (wiring.Settings, bool) {
+	x, y := &c.actors[i], &c.actors[j]
+	if i == j || !x.lamp || !y.lamp || len(x.states) < 2 || len(y.states) < 2 {
+		return nil, false
+	}
+	set := wiring.Settings{}
+	maps.Copy(set, x.states[1].set)
+	for of, to := range y.states[0].set {
+		_, on := x.states[0].set[of]
+		if _, off := set[of]; on || off {
+			return nil, false // they share what switches them
+		}
+		set[of] = to
+	}
+	return set, len(y.states[0].set) > 0
+}
+
+func (c *Case) crossID(i int, set wiring.Settings) string {
+	return "see:" + c.actors[i].id() + keyOf(set)
+}
+
+// instead is that the wrong one lights.
+var instead = regexp.MustCompile(`^(?:the )?(.+?) (?:is lit|lights(?: up)?|comes on|turns on|goes on|glows) (?:instead of (?:the )?(.+?)|when (?:the )?(.+?) should(?: be lit| be on| light(?: up)?| come on| turn on)?)\.?$`)
+
+// sayInstead understands that one lamp lights in another's place; nothing where it is not that.
+func (c *Case) sayInstead(text string) []Observation {
+	m := instead.FindStringSubmatch(strings.ToLower(strings.TrimSpace(text)))
+	if m == nil {
+		return nil
+	}
+	i, j := c.actorCalled(m[1]), c.actorCalled(m[2]+m[3])
+	if i < 0 || j < 0 {
+		return nil
+	}
+	set, ok := c.crossed(i, j)
+	if !ok {
+		return nil
+	}
+	return []Observation{
+		{"see:" + c.actors[j].id() + keyOf(c.actors[j].states[0].set), c.doingWord(j, dark)},
+		{c.crossID(i, set), c.doingWord(i, lit)},
+	}
+}
+
+// A Said is an observation as it was understood.
+type Said struct {
+	Ask    string `json:"ask"`
+	Answer string `json:"answer"`
+	Part   string `json:"part"`
+	Words  string `json:"words"` // a sentence
+	// Apart is that it is of nothing that can be pointed at.
+	Apart bool `json:"apart"`
+}
+
+// Said tells an observation of the case in words.
+func (c *Case) Said(o Observation) Said {
+	out := Said{Ask: o.Ask, Answer: o.Answer}
+	if a, err := c.read(o); err == nil {
+		ask := &c.asks[a.ask]
+		out.Part, out.Words, out.Apart = ask.Part, build.Capital(c.saw(&a))+".", ask.told
+	}
+	return out
+}
+
+// actorCalled is the thing that acts that words name, or -1.
+func (c *Case) actorCalled(words string) int {
+	for _, i := range c.about(words) {
+		if a := &c.asks[i]; a.Sort == See {
+			return a.actor
+		}
+	}
+	return -1
+}

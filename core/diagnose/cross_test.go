@@ -1,0 +1,45 @@
+package diagnose
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A lamp that lights in the place of another is explained by their pins, exchanged; and nobody is
+// asked whether it does.
+func TestTheWrongOneLights(t *testing.T) {
+	for _, name := range []string{"demo/tram-stop", "starts/four"} {
+		c := read(t, name)
+		told := 0
+		for i := range c.actors {
+			for j := range c.actors {
+				x, y := &c.actors[i], &c.actors[j]
+				o, err := c.SayAll(fmt.Sprintf("%s lights instead of %s", x.name, y.name))
+				if _, ok := c.crossed(i, j); !ok || len(x.states[0].set) == 0 {
+					continue // one that is lit by low is not lit by another's high
+				}
+				require.NoError(t, err)
+				require.Len(t, o, 2)
+				again, err := c.SayAll(fmt.Sprintf("The %s comes on when the %s should.", x.name, y.name))
+				require.NoError(t, err)
+				assert.Equal(t, o, again)
+				r, err := c.Ask(o)
+				require.NoError(t, err)
+				exchanged := func(id string) bool {
+					return slices.Contains([]string{"mixed:" + pinOf(x) + ":" + pinOf(y), "mixed:" + pinOf(y) + ":" + pinOf(x)}, id)
+				}
+				assert.True(t, slices.ContainsFunc(r.Causes[0].Faults, exchanged), "%s for %s: %s", x.name, y.name, r.Causes[0].Words)
+				require.NotNil(t, r.Next)
+				assert.False(t, c.asks[c.byID[r.Next.Ask]].told)
+				told++
+			}
+		}
+		assert.GreaterOrEqual(t, told, 6, name)
+	}
+}
+
+func pinOf(a *actor) string { return a.part.Signals[0].Pin }
