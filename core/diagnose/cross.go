@@ -59,16 +59,35 @@ func (c *Case) crossID(i int, set wiring.Settings) string {
 	return "see:" + c.actors[i].id() + keyOf(set)
 }
 
-// instead is that the wrong one lights.
-var instead = regexp.MustCompile(`^(?:the )?(.+?) (?:is lit|lights(?: up)?|comes on|turns on|goes on|glows) (?:instead of (?:the )?(.+?)|when (?:the )?(.+?) should(?: be lit| be on| light(?: up)?| come on| turn on)?)\.?$`)
+// lights is that something is lit.
+const lights = `(?:is lit|lights(?: up)?|comes on|turns on|goes on|glows)`
+
+// Ways to say that the wrong one lights: the first named for the second, the second for the
+// first, and each for the other.
+var (
+	instead  = regexp.MustCompile(`^(?:the )?(.+?) ` + lights + ` (?:instead of (?:the )?(.+?)|when (?:the )?(.+?) should(?: be lit| be on| light(?: up)?| come on| turn on)?)\.?$`)
+	switched = regexp.MustCompile(`^(?:when|if) (?:i|you|one) (?:switch|turn)(?: on)? (?:the )?(.+?)(?: on,?|,)(?: then)? (?:the )?(.+?) ` + lights + `(?: instead)?\.?$`)
+	changed  = regexp.MustCompile(`^(?:the )?(.+?) and (?:the )?(.+?) (?:are|have|got|were) (?:been )?(?:exchanged|swapped|mixed up|changed places|switched|crossed)\.?$`)
+)
 
 // sayInstead understands that one lamp lights in another's place; nothing where it is not that.
 func (c *Case) sayInstead(text string) []Observation {
-	m := instead.FindStringSubmatch(strings.ToLower(strings.TrimSpace(text)))
-	if m == nil {
-		return nil
+	text = strings.ToLower(strings.TrimSpace(text))
+	if m := instead.FindStringSubmatch(text); m != nil {
+		return c.inPlace(m[1], m[2]+m[3])
 	}
-	i, j := c.actorCalled(m[1]), c.actorCalled(m[2]+m[3])
+	if m := switched.FindStringSubmatch(text); m != nil {
+		return c.inPlace(m[2], m[1])
+	}
+	if m := changed.FindStringSubmatch(text); m != nil {
+		return append(c.inPlace(m[1], m[2]), c.inPlace(m[2], m[1])...)
+	}
+	return nil
+}
+
+// inPlace is that the lamp that one name means lights in the place of another, which stays dark.
+func (c *Case) inPlace(name, of string) []Observation {
+	i, j := c.actorCalled(name), c.actorCalled(of)
 	if i < 0 || j < 0 {
 		return nil
 	}

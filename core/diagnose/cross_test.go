@@ -27,6 +27,9 @@ func TestTheWrongOneLights(t *testing.T) {
 				again, err := c.SayAll(fmt.Sprintf("The %s comes on when the %s should.", x.name, y.name))
 				require.NoError(t, err)
 				assert.Equal(t, o, again)
+				again, err = c.SayAll(fmt.Sprintf("If I switch the %s on, %s lights instead", y.name, x.name))
+				require.NoError(t, err)
+				assert.Equal(t, o, again)
 				r, err := c.Ask(o)
 				require.NoError(t, err)
 				exchanged := func(id string) bool {
@@ -39,6 +42,19 @@ func TestTheWrongOneLights(t *testing.T) {
 			}
 		}
 		assert.GreaterOrEqual(t, told, 6, name)
+	}
+}
+
+func TestTwoLampsAreExchanged(t *testing.T) {
+	c := read(t, "demo/tram-stop")
+	o, err := c.SayAll("platform lamp left and sign lamp are swapped")
+	require.NoError(t, err)
+	require.Len(t, o, 4)
+	r, err := c.Ask(o)
+	require.NoError(t, err)
+	assert.Contains(t, r.Causes[0].Faults, "mixed:D4:D5")
+	for _, text := range []string{"the moon lights instead of sign lamp", "sign lamp lights instead of sign lamp", "request button and sign lamp are swapped", "sign lamp lights instead of"} {
+		assert.Nil(t, c.sayInstead(text), text)
 	}
 }
 
