@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"fmt"
 	"maps"
 	"regexp"
 	"strings"
@@ -67,6 +68,7 @@ const lights = `(?:is lit|lights(?: up)?|comes on|turns on|goes on|glows)`
 var (
 	instead  = regexp.MustCompile(`^(?:the )?(.+?) ` + lights + ` (?:instead of (?:the )?(.+?)|when (?:the )?(.+?) should(?: be lit| be on| light(?: up)?| come on| turn on)?)\.?$`)
 	switched = regexp.MustCompile(`^(?:when|if) (?:i|you|one) (?:switch|turn)(?: on)? (?:the )?(.+?)(?: on,?|,)(?: then)? (?:the )?(.+?) ` + lights + `(?: instead)?\.?$`)
+	wrongOne = regexp.MustCompile(`(?i)\b(?:wrong|another|other) (?:one|lamp|led|light)s?\b`)
 	changed  = regexp.MustCompile(`^(?:the )?(.+?) and (?:the )?(.+?) (?:are|have|got|were) (?:been )?(?:exchanged|swapped|mixed up|changed places|switched|crossed)\.?$`)
 )
 
@@ -81,6 +83,21 @@ func (c *Case) sayInstead(text string) []Observation {
 	}
 	if m := changed.FindStringSubmatch(text); m != nil {
 		return append(c.inPlace(m[1], m[2]), c.inPlace(m[2], m[1])...)
+	}
+	return nil
+}
+
+// which asks for the names, where somebody says only that the wrong one lights; nil where nobody does.
+func (c *Case) which(text string) error {
+	if !wrongOne.MatchString(text) {
+		return nil
+	}
+	for i := range c.actors {
+		for j := range c.actors {
+			if _, ok := c.crossed(i, j); ok {
+				return fmt.Errorf("%q: which one lights, and for which? Say it as in %q", text, c.actors[i].name+" lights instead of "+c.actors[j].name)
+			}
+		}
 	}
 	return nil
 }

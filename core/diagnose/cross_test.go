@@ -58,4 +58,11 @@ func TestTwoLampsAreExchanged(t *testing.T) {
 	}
 }
 
+func TestWhichLampIsTheWrongOne(t *testing.T) {
+	for _, text := range []string{"the wrong lamp lights", "The wrong LED comes on when I switch on sign lamp"} {
+		_, err := read(t, "demo/tram-stop").SayAll(text)
+		assert.ErrorContains(t, err, "platform lamp left lights instead of platform lamp right", text)
+	}
+}
+
 func pinOf(a *actor) string { return a.part.Signals[0].Pin }

@@ -131,6 +131,9 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	m := several.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
 		o, err := c.Say(text)
+		if which := c.which(text); err != nil && which != nil {
+			err = which
+		}
 		return []Observation{o}, err
 	}
 	var out []Observation
