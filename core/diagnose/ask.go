@@ -56,7 +56,7 @@ const (
 	setTrouble     = 0.1 // for each thing that must be set on top
 )
 
-var wayTrouble = map[meter.Way]float64{meter.Continuity: 1.5, meter.Ohms: 1.6, meter.Diode: 1.6, meter.Volts: 1.4, meter.Amps: 4, meter.Lifted: 2.5}
+var wayTrouble = map[meter.Way]float64{meter.Continuity: 1.5, meter.Ohms: 1.6, meter.Diode: 1.6, meter.Volts: 1.4, meter.Amps: 4, meter.Lifted: 2.5, meter.Counts: 2}
 
 // A look is one place at which faults can be seen.
 type look struct {

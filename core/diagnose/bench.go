@@ -40,7 +40,7 @@ type Choice struct {
 
 // ways says what the meter is set to.
 var ways = map[meter.Way]string{
-	meter.Volts: "Volts", meter.Amps: "Amperes", meter.Ohms: "Ohms", meter.Diode: "Diode test", meter.Continuity: "Continuity", meter.Lifted: "Ohms",
+	meter.Volts: "Volts", meter.Amps: "Amperes", meter.Ohms: "Ohms", meter.Diode: "Diode test", meter.Continuity: "Continuity", meter.Lifted: "Ohms", meter.Counts: "The console",
 }
 
 // Choices lists what can be asked about a part, or with "" about the board: a look, what it

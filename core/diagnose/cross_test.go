@@ -66,3 +66,20 @@ func TestWhichLampIsTheWrongOne(t *testing.T) {
 }
 
 func pinOf(a *actor) string { return a.part.Signals[0].Pin }
+
+// What the console counts while a wheel is turned is an answer as any reading is.
+func TestTurnsTellOfTheirWires(t *testing.T) {
+	c := read(t, "starts/wheel")
+	const ask = "counts:board.D2:pulse-sensor1.1:D2=pulled up"
+	r, err := c.Ask([]Observation{{ask, "0"}})
+	require.NoError(t, err)
+	assert.Contains(t, r.Causes[0].Words, "wire")
+	again, err := c.Ask([]Observation{{ask, "0"}, {ask, "0"}}) // what is kept says the same
+	require.NoError(t, err)
+	assert.Equal(t, r.Causes[0].Words, again.Causes[0].Words)
+	well, err := c.Ask([]Observation{{ask, "10"}})
+	require.NoError(t, err)
+	assert.NotEqual(t, r.Causes[0].Words, well.Causes[0].Words)
+	_, err = c.Ask([]Observation{{ask, "2.5"}})
+	assert.ErrorContains(t, err, "not a number of times")
+}
