@@ -209,9 +209,21 @@ func (b *tab) mark(role, name string) string {
 // click presses the first element of the role and name with the mouse.
 func (b *tab) click(role, name string) {
 	b.t.Helper()
-	b.bounded(func(ctx context.Context) error {
-		return chromedp.Do(ctx, chromedp.Click(chromedp.CSS(b.mark(role, name))))
-	}, role+" "+name)
+	for range 2 {
+		b.bounded(func(ctx context.Context) error {
+			at := chromedp.CSS(b.mark(role, name))
+			evaluate[bool](b, `() => {
+				const e = document.querySelector('[data-e2e]');
+				if (e) { delete e.dataset.hit; e.addEventListener('click', () => { e.dataset.hit = 'yes'; }, {once: true, capture: true}); }
+				return true;
+			}`)
+			return chromedp.Do(ctx, chromedp.Click(at))
+		}, role+" "+name)
+		// What moves away under the mouse, as an answer comes in above it, is clicked again.
+		if !evaluate[bool](b, `() => { const e = document.querySelector('[data-e2e]'); return e !== null && e.dataset.hit === undefined; }`) {
+			return
+		}
+	}
 }
 
 // bounded does what waits for an element: one that is drawn anew between being
