@@ -25,11 +25,19 @@ func TestDiagnoseByLooking(t *testing.T) {
 func TestDiagnoseTheWrongLamp(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"]+"/diagnose")
+	b.fill("Or say it, or paste what the console prints", "the wrong lamp lights")
+	b.click("button", "Mark it")
+	b.says("which one lights, and for which?")
 	b.fill("Or say it, or paste what the console prints", "platform lamp left lights instead of platform lamp right")
 	b.click("button", "Mark it")
 	b.says("Platform lamp left is lit when D7 (platform lamp right) is high.")
 	b.click("button", "The rest is right: find it")
 	b.says("The program has D4 (platform lamp left) and D7 (platform lamp right) exchanged.")
+	b.see("button", "Take back: Platform lamp left is lit when D7 (platform lamp right) is high.")
+	b.click("button", "Correct what it does")
+	b.click("button", "Not so: Platform lamp left is lit when D7 (platform lamp right) is high.")
+	b.click("button", "The rest is right: find it")
+	b.gone("button", "Take back: Platform lamp left is lit")
 }
 
 // Where nothing is seen, the meter tells; a wrong answer can be taken back.

@@ -58,6 +58,7 @@ type Told struct {
 type Heard struct {
 	Observations []diagnose.Said `json:"observations"`
 	Unknown      []string        `json:"unknown"` // lines that were not understood
+	Why          string          `json:"why"`     // what would be right instead of the first of them
 }
 
 // mostTold bounds what is said at once, in bytes.
@@ -83,6 +84,11 @@ func (s *server) hear(c fiber.Ctx) error {
 			out.Observations = append(out.Observations, o.diagnosis.Said(x))
 		}
 		out.Unknown = append(out.Unknown, unknown...)
+		if len(unknown) > 0 {
+			if _, err := o.diagnosis.SayAll(unknown[0]); err != nil {
+				out.Why = sentence(err.Error())
+			}
+		}
 	}); err != nil {
 		return err
 	}
@@ -148,11 +154,12 @@ func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagn
 			break // what was read before, was read with that in it
 		}
 		v, err := entryView(&list[i])
-		if err != nil || v.Reading == nil || !about.Applies(v.Reading.Check, v.Reading.Expect.Text) {
+		if err != nil || v.Reading == nil {
 			continue
 		}
-		if !slices.ContainsFunc(out, func(o diagnose.Observation) bool { return o.Ask == v.Reading.Check }) {
-			out = append(out, diagnose.Observation{Ask: v.Reading.Check, Answer: v.Reading.Verdict.Text})
+		o, ok := about.Taken(v.Reading.Check, v.Reading.Expect.Text, v.Reading.Verdict.Text)
+		if ok && !slices.ContainsFunc(out, func(x diagnose.Observation) bool { return x.Ask == o.Ask }) {
+			out = append(out, o)
 		}
 	}
 	return out, nil

@@ -51,7 +51,8 @@ func TestDiagnosis(t *testing.T) {
 	assert.Equal(t, server.Heard{Observations: []diagnose.Said{{
 		Ask: thing.States[0].Ask, Answer: "dark", Part: thing.Part,
 		Words: build.Capital(thing.Name) + " is dark when " + thing.States[0].When + ".",
-	}}, Unknown: []string{"the moon is dark"}}, heard)
+	}}, Unknown: []string{"the moon is dark"}, Why: heard.Why}, heard)
+	assert.Contains(t, heard.Why, "names nothing that is seen or read")
 	for _, x := range []server.Told{{Text: strings.Repeat("x", 20_001)}, {Text: "x", Built: true}} {
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, path+"/diagnosis/heard", x).StatusCode)
 	}
@@ -61,7 +62,7 @@ func TestDiagnosis(t *testing.T) {
 	read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "reading", Check: check.ID, Reading: "0.01"}, "Idempotency-Key", "read-1"))
 	d = read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{}))
 	require.Len(t, d.Readings, 1)
-	assert.Equal(t, check.ID, d.Readings[0].Ask)
+	assert.Equal(t, "taken:"+check.ID, d.Readings[0].Ask, "with the test program, as the list says")
 	read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{Observations: d.Readings}))
 	e := read[server.LogEntry](t, call(t, http.MethodPost, path+"/log", server.NewEntry{Kind: "fault", Part: thing.Part, Text: d.Causes[0].Words}, "Idempotency-Key", "found-it-1"))
 	assert.Equal(t, "fault", e.Kind)

@@ -133,7 +133,7 @@ func (c *Case) Said(o Observation) Said {
 	out := Said{Ask: o.Ask, Answer: o.Answer}
 	if a, err := c.read(o); err == nil {
 		ask := &c.asks[a.ask]
-		out.Part, out.Words, out.Apart = ask.Part, build.Capital(c.saw(&a))+".", ask.told
+		out.Part, out.Words, out.Apart = ask.Part, build.Capital(c.saw(&a))+".", ask.told && ask.Sort == See
 	}
 	return out
 }

@@ -83,3 +83,39 @@ func TestTurnsTellOfTheirWires(t *testing.T) {
 	_, err = c.Ask([]Observation{{ask, "2.5"}})
 	assert.ErrorContains(t, err, "not a number of times")
 }
+
+// A reading of the meter's list was taken with the test program: what the builder's has exchanged
+// does not show in it. One that is asked for is read with the builder's.
+func TestReadingsWithTheTestProgram(t *testing.T) {
+	c := read(t, "demo/tram-stop")
+	const check = "volts:led3-resistor.2:led3-resistor.1:D5=high"
+	x, ok := c.expectation(0, c.byID[check])
+	require.True(t, ok)
+	reading, ok := c.Taken(check, x.Text, "2.71 V")
+	require.True(t, ok)
+	_, ok = c.Taken(check, "9 V", "2.71 V")
+	assert.False(t, ok, "something else is expected by now")
+	said, err := c.SayAll("sign lamp lights instead of platform lamp right")
+	require.NoError(t, err)
+	share := func(more ...Observation) float64 {
+		r, err := c.Ask(append(slices.Clone(said), more...))
+		require.NoError(t, err)
+		for _, x := range r.Causes {
+			if slices.Contains(x.Faults, "mixed:D5:D7") && len(x.Faults) == 1 {
+				return x.Weight
+			}
+		}
+		return 0
+	}
+	assert.GreaterOrEqual(t, share(reading), 0.9*share())
+	assert.Less(t, share(Observation{check, "2.71 V"}), 0.5*share())
+	lifted, ok := c.Taken("lifted:led1-resistor.1:led1-resistor.2", c.text("lifted:led1-resistor.1:led1-resistor.2"), "180")
+	assert.True(t, ok)
+	assert.Equal(t, "lifted:led1-resistor.1:led1-resistor.2", lifted.Ask, "without power no program runs")
+}
+
+// text is what is expected of a measurement.
+func (c *Case) text(ask string) string {
+	x, _ := c.expectation(0, c.byID[ask])
+	return x.Text
+}

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/parallel"
@@ -18,6 +19,7 @@ type Result struct {
 	Next        *Next    `json:"next,omitempty"`
 	Considered  int      `json:"considered"` // faults
 	Assumed     string   `json:"assumed"`
+	Seen        []Said   `json:"seen"` // all that was observed, in the order in which it came
 }
 
 // A Cause is what may be the matter: a fault, or two at once.
@@ -51,6 +53,9 @@ func (c *Case) Ask(seen []Observation) (*Result, error) {
 		return nil, err
 	}
 	r := c.result(answers, all)
+	for _, o := range seen {
+		r.Seen = append(r.Seen, c.Said(o))
+	}
 	if !r.Sure {
 		r.Next = c.next(answers, all)
 	}
@@ -155,6 +160,9 @@ func (c *Case) next(answers []answer, all []hypothesis) *Next {
 	asked := map[int]bool{}
 	for _, a := range answers {
 		asked[a.ask] = true
+		if i, ok := c.byID[strings.TrimPrefix(c.asks[a.ask].ID, taken)]; ok && c.asks[i].Sort == Measure {
+			asked[i] = true // whatever program ran
+		}
 	}
 	type candidate struct {
 		ask         int

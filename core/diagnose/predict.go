@@ -328,7 +328,7 @@ func (c *Case) unfed(n *wiring.Network) bool { return !n.Stiff(n.RailNode(c.net.
 func (c *Case) expectation(k, i int) (meter.Expectation, bool) {
 	a := &c.asks[i]
 	f := c.classes[k].fault
-	if f != nil && !f.Everywhere() && !c.near(k, a) {
+	if f != nil && (a.test && f.InProgram() || !f.Everywhere() && !c.near(k, a)) {
 		k, f = 0, nil
 	}
 	key := where{k, i}

@@ -87,15 +87,16 @@ func (c *Case) should(i int) string {
 	return likeliest(p.labels)
 }
 
-// Applies reports whether a reading that was taken with an expectation is still an answer in
-// this case: the same is asked, and the same is expected.
-func (c *Case) Applies(ask, expected string) bool {
-	i, ok := c.byID[ask]
-	if !ok || c.asks[i].Sort != Measure {
-		return false
+// Taken is the observation of a reading that was taken for a check of [meter.List], as the list
+// says: with the test program, where there is power. It is false where that is no answer in this
+// case: something else is asked, or expected, by now.
+func (c *Case) Taken(check, expected, text string) (Observation, bool) {
+	i, ok := c.byID[taken+check]
+	if !ok {
+		return Observation{}, false
 	}
 	x, ok := c.expectation(0, i)
-	return ok && x.Text == expected
+	return Observation{c.asks[i].ID, text}, ok && x.Text == expected
 }
 
 // levelOf is the level that an input reads while its contact is used, or left alone.

@@ -10,12 +10,13 @@ import (
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
+	"cablaggio/core/meter"
 	"cablaggio/core/quantity"
 )
 
 // result tells what is left.
 func (c *Case) result(answers []answer, all []hypothesis) *Result {
-	r := &Result{Causes: []Cause{}, Unexplained: []string{}, Considered: len(c.faults)}
+	r := &Result{Causes: []Cause{}, Unexplained: []string{}, Seen: []Said{}, Considered: len(c.faults)}
 	cures := map[string]float64{}
 	for i := range all {
 		cures[c.cureOf(&all[i])] += all[i].weight
@@ -112,10 +113,14 @@ func (c *Case) saw(a *answer) string {
 		}
 		return fmt.Sprintf("%s (%s) %s", in.pin, in.name, does) + when(in.states[ask.state].words)
 	}
-	if k, err := c.survey.Tell(ask.question); err == nil {
-		return fmt.Sprintf("the meter shows %s from the %s to the %s", a.text, k.Red.Words, k.Black.Words)
+	k, err := c.survey.Tell(ask.question)
+	switch {
+	case err != nil:
+		return "the meter shows " + a.text
+	case ask.question.Way == meter.Counts:
+		return "the console counts " + a.text + " of " + c.doc.Part(ask.Part).Name
 	}
-	return "the meter shows " + a.text
+	return fmt.Sprintf("the meter shows %s from the %s to the %s", a.text, k.Red.Words, k.Black.Words)
 }
 
 // does says what an actor does.

@@ -1276,6 +1276,7 @@ export interface components {
             considered: number;
             next?: components["schemas"]["Next"];
             readings: components["schemas"]["Observation"][];
+            seen: components["schemas"]["Said"][];
             sure: boolean;
             things: components["schemas"]["Thing"][];
             unexplained: string[];
@@ -1657,6 +1658,7 @@ export interface components {
         Heard: {
             observations: components["schemas"]["Said"][];
             unknown: string[];
+            why: string;
         };
         HoleMap: {
             marks: string;

@@ -80,6 +80,7 @@ export function Diagnose() {
         things={bare.data.things}
         readings={[]}
         seen={seen}
+        heard={[]}
         considered={bare.data.considered}
         found={undefined}
         at={undefined}
@@ -113,6 +114,7 @@ export function Diagnose() {
         things={d.things}
         readings={d.readings}
         seen={seen}
+        heard={d.seen}
         considered={d.considered}
         found={found}
         at={params.get("part") ?? undefined}
@@ -158,6 +160,7 @@ export function Diagnose() {
         <Seen
           things={d.things}
           seen={seen}
+          said={d.seen}
           onDrop={(ask) => observe(seen.filter((s) => s.ask !== ask))}
           onChange={() => change(true)}
           onAnew={() => observe([])}

@@ -1,17 +1,20 @@
 import { X } from "lucide-react";
-import type { Observation, Thing } from "../api/client";
+import type { Observation, Said, Thing } from "../api/client";
 import { Button } from "../shared/controls";
 
 /** What was seen and read so far; any of it can be taken back. */
 export function Seen({
   things,
   seen,
+  said,
   onDrop,
   onChange,
   onAnew,
 }: {
   things: Thing[];
   seen: Observation[];
+  /** The same in words. */
+  said: Said[];
   onDrop: (ask: string) => void;
   onChange: () => void;
   onAnew: () => void;
@@ -31,7 +34,7 @@ export function Seen({
           const of = at.get(o.ask);
           const words = of
             ? `${of.name}: ${o.answer}${of.when ? `, ${of.when}` : ""}`
-            : `${plain(o.ask)}: ${plain(o.answer)}`;
+            : (said.find((s) => s.ask === o.ask)?.words ?? "");
           return (
             <li key={o.ask} className="flex items-center gap-2 border-rule border-b px-3 py-1">
               <span className="min-w-0 grow break-words">{words}</span>
@@ -51,12 +54,4 @@ export function Seen({
       </div>
     </section>
   );
-}
-
-/** An id in words, for what has none. */
-function plain(id: string): string {
-  return id
-    .replace(/^look:/, "looked at ")
-    .replace(/^try:/, "tried ")
-    .replaceAll(":", " ");
 }

@@ -12,6 +12,7 @@ export function Things({
   things,
   readings,
   seen,
+  heard,
   considered,
   found,
   at,
@@ -26,6 +27,8 @@ export function Things({
   /** What the meter read that still applies. */
   readings: Observation[];
   seen: Observation[];
+  /** The same in words, as far as it was understood. */
+  heard: Said[];
   considered: number;
   /** What was put right last. */
   found: string | undefined;
@@ -39,13 +42,13 @@ export function Things({
   onDone: (seen: Observation[]) => void;
 }) {
   const asks = new Set(things.flatMap((t) => t.states.map((s) => s.ask)));
-  const [apart, setApart] = useState<Said[]>([]); // what was said of nothing that can be pointed at
+  const [apart, setApart] = useState(() => heard.filter((o) => o.apart)); // what was said of nothing that can be pointed at
   const [withReadings, take] = useState(true);
   const taken = withReadings ? readings : [];
   const other = [
     ...taken,
     ...seen.filter((o) => !problem && !asks.has(o.ask) && !taken.some((r) => r.ask === o.ask)),
-  ].filter((o) => !apart.some((a) => a.ask === o.ask));
+  ].filter((o) => ![...apart, ...heard.filter((h) => h.apart)].some((a) => a.ask === o.ask));
   const [said, say] = useState(() => new Map(seen.map((o) => [o.ask, o.answer])));
   const should = new Map(things.flatMap((t) => t.states.map((s) => [s.ask, s.should] as const)));
   const pointed = [...said].map(([ask, answer]) => ({ ask, answer })).filter((o) => asks.has(o.ask));
@@ -93,9 +96,9 @@ export function Things({
         <Told
           build={build}
           built={built ?? false}
-          onHeard={(heard) => {
-            say((now) => new Map([...now, ...heard.map((o) => [o.ask, o.answer] as const)]));
-            const also = heard.filter((o) => o.apart);
+          onHeard={(more) => {
+            say((now) => new Map([...now, ...more.map((o) => [o.ask, o.answer] as const)]));
+            const also = more.filter((o) => o.apart);
             setApart((now) => [...now.filter((o) => !also.some((a) => a.ask === o.ask)), ...also]);
           }}
         />

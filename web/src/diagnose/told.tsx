@@ -53,7 +53,7 @@ export function Told({
       <p role="status" className="w-full">
         {heard &&
           (heard.observations.length === 0
-            ? "Nothing of it was understood: name a part as it is called below, and what it does."
+            ? `Nothing of it was understood. ${heard.why}`
             : `${heard.observations.length} marked.${heard.unknown.length > 0 ? " What is still in the field was not understood." : ""}`)}
       </p>
       {hear.error && (

@@ -253,7 +253,7 @@ function One({
           {verdict.means === "not as expected" && (
             <p className="mt-1">
               <Link
-                to={`../diagnose?${new URLSearchParams({ ask: check.id, answer: verdict.text })}`}
+                to={`../diagnose?${new URLSearchParams({ ask: `taken:${check.id}`, answer: verdict.text })}`}
                 className="text-copper underline underline-offset-4"
               >
                 Find the fault with this reading
