@@ -97,12 +97,12 @@ func survey(m *meter.Instrument, lib *build.Library, doc *build.Document) (list 
 }
 
 func (s *server) listChecks(c fiber.Ctx) error {
-	_, list, err := s.checksOf(c)
+	x, err := s.checksOf(c)
 	if err != nil {
 		return err
 	}
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(list)
+	return c.JSON(x.list)
 }
 
 // mostFeeds is of how many readings, the newest, is concluded what feeds a build.
@@ -110,11 +110,7 @@ const mostFeeds = 200
 
 // readSupply tells what the newest readings of the log say together about the supply.
 func (s *server) readSupply(c fiber.Ctx) error {
-	m, list, err := s.checksOf(c)
-	if err != nil {
-		return err
-	}
-	_, lib, doc, err := s.opened(c)
+	x, err := s.checksOf(c)
 	if err != nil {
 		return err
 	}
@@ -124,42 +120,40 @@ func (s *server) readSupply(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	var taken []meter.Taken
-	seen := map[string]bool{}
+	taken := make([]meter.Taken, len(entries))
 	for i := range entries {
 		var e ReadingEntry
 		if err := json.Unmarshal(entries[i].Data, &e); err != nil {
 			return err
 		}
-		if seen[e.Check] {
-			continue
-		}
-		seen[e.Check] = true
-		at := slices.IndexFunc(list.Checks, func(x meter.Check) bool { return x.ID == e.Check })
-		// What a fault explains tells nothing of the supply.
-		if at < 0 || e.Verdict.Over || !list.Checks[at].Expect.Allows(e.Verdict.Value, false) {
-			continue
-		}
-		taken = append(taken, meter.Taken{Question: list.Checks[at].Question, Value: e.Verdict.Value})
+		taken[i] = meter.Taken{Check: e.Check, Value: e.Verdict.Value, Over: e.Verdict.Over}
 	}
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(SupplyRead{m.Feed(lib, doc, taken)})
+	return c.JSON(SupplyRead{x.meter.Feed(x.lib, x.doc, x.list, taken)})
+}
+
+// surveyed is a build with what a meter is to read in it.
+type surveyed struct {
+	meter *meter.Instrument
+	lib   *build.Library
+	doc   *build.Document
+	list  *meter.List
 }
 
 // checksOf reads the meter, and the checks with it of the build that a request names.
-func (s *server) checksOf(c fiber.Ctx) (*meter.Instrument, *meter.List, error) {
-	_, lib, doc, err := s.opened(c)
-	if err != nil {
-		return nil, nil, err
+func (s *server) checksOf(c fiber.Ctx) (x surveyed, err error) {
+	if _, x.lib, x.doc, err = s.opened(c); err != nil {
+		return x, err
 	}
 	ctx, cancel := ask(c)
 	defer cancel()
 	v, err := s.instrument(ctx)
 	if err != nil {
-		return nil, nil, err
+		return x, err
 	}
-	list, err := s.surveys.get(v.Meter, lib, doc)
-	return v.Meter, list, err
+	x.meter = v.Meter
+	x.list, err = s.surveys.get(x.meter, x.lib, x.doc)
+	return x, err
 }
 
 // keepEntry judges a reading, or takes a note, and keeps it.
@@ -224,15 +218,15 @@ func (s *server) write(c fiber.Ctx, name string, e store.Entry) error {
 
 // reading judges what the meter shows.
 func (s *server) reading(c fiber.Ctx, req NewEntry) (store.Entry, error) {
-	m, list, err := s.checksOf(c)
+	x, err := s.checksOf(c)
 	if err != nil {
 		return store.Entry{}, err
 	}
-	i := slices.IndexFunc(list.Checks, func(x meter.Check) bool { return x.ID == req.Check })
+	i := slices.IndexFunc(x.list.Checks, func(k meter.Check) bool { return k.ID == req.Check })
 	if i < 0 {
 		return store.Entry{}, problem(http.StatusConflict, "This is not among what is to be measured any more.", "the build has changed; look at the list again")
 	}
-	e, err := Reading(m, &list.Checks[i], req.Reading)
+	e, err := Reading(x.meter, &x.list.Checks[i], req.Reading)
 	if err != nil {
 		return store.Entry{}, problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
 	}

@@ -82,6 +82,26 @@ func (c *Case) cause(h *hypothesis, answers []answer, all []hypothesis) Cause {
 	return out
 }
 
+// A Said is an observation as it was understood.
+type Said struct {
+	Ask    string `json:"ask"`
+	Answer string `json:"answer"`
+	Part   string `json:"part"`
+	Words  string `json:"words"` // a sentence
+	// Apart is that it is of nothing that can be pointed at.
+	Apart bool `json:"apart"`
+}
+
+// Said tells an observation of the case in words.
+func (c *Case) Said(o Observation) Said {
+	out := Said{Ask: o.Ask, Answer: o.Answer}
+	if a, err := c.read(o); err == nil {
+		ask := &c.asks[a.ask]
+		out.Part, out.Words, out.Apart = ask.Part, build.Capital(c.saw(&a))+".", ask.told && ask.Sort == See
+	}
+	return out
+}
+
 // saw tells an answer.
 func (c *Case) saw(a *answer) string {
 	ask := &c.asks[a.ask]

@@ -105,14 +105,9 @@ func (m Instrument) With(id, text string) (*Instrument, error) {
 		if f.ID != id {
 			continue
 		}
-		var v float64
-		var err error
-		switch f.Unit {
-		case quantity.Percent:
-			v, err = quantity.Parse(text, quantity.Percent)
+		v, err := quantity.Parse(text, f.Unit)
+		if f.Unit == quantity.Percent {
 			v /= 100
-		default:
-			v, err = quantity.Parse(text, f.Unit)
 		}
 		if err != nil {
 			return nil, fmt.Errorf("%q is not a value for it; write it as %s", text, f.text(f.of(Handheld())))

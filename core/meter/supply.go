@@ -9,10 +9,11 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// A Taken is a reading of a voltage as it was taken.
+// A Taken is a reading that was taken for a check.
 type Taken struct {
-	Question Question `json:"question"`
-	Value    float64  `json:"value"` // in volts
+	Check string // its id
+	Value float64
+	Over  bool // it showed OL
 }
 
 // A Feed is what readings say together that a build is fed with, in volts.
@@ -37,9 +38,12 @@ const (
 // Feed returns what the supply has by several readings that agree on it, where that is surely
 // something else than the build is reckoned with; nil where they say nothing new, or contradict
 // each other. Each says how much it is by its slope over the voltage of the rail, give or take what
-// all other tolerances do to it and the meter is off. A regulator holds its rail, and cells run
-// down: nothing is concluded of them.
-func (m *Instrument) Feed(lib *build.Library, doc *build.Document, taken []Taken) *Feed {
+// all other tolerances do to it and the meter is off; the mean is weighed by one over the square
+// of that, and is not thought to be nearer than the nearest of them. A regulator holds its rail, and cells run
+// down: nothing is concluded of them. Of each check of the build the newest reading counts, which
+// is the first in the list, where it is as expected: what a fault explains tells nothing of the
+// supply.
+func (m *Instrument) Feed(lib *build.Library, doc *build.Document, checks *List, taken []Taken) *Feed {
 	n := wiring.Build(lib, doc)
 	s, ok := n.Board.Supply(doc.Supply)
 	if !ok || s.Regulator != nil || doc.Cells != nil || doc.Also != "" {
@@ -49,45 +53,64 @@ func (m *Instrument) Feed(lib *build.Library, doc *build.Document, taken []Taken
 	if reckoned.High <= reckoned.Low {
 		return nil
 	}
-	out := Feed{Supply: s.ID, Low: math.Inf(-1), High: math.Inf(1), Reckoned: quantity.Short(reckoned.Typ, quantity.Volt)}
+	out := Feed{Supply: s.ID, Reckoned: quantity.Short(reckoned.Typ, quantity.Volt)}
+	type says struct{ volts, off float64 }
+	var all []says
+	sum, weights, nearest := 0.0, 0.0, math.Inf(1)
+	seen := map[string]bool{}
 	for _, t := range taken {
-		low, high, ok := m.feeds(n, s.Rail, t)
-		if !ok || slices.Contains(out.By, t.Question.Red) {
+		i := slices.IndexFunc(checks.Checks, func(c Check) bool { return c.ID == t.Check })
+		if i < 0 || seen[t.Check] {
 			continue
 		}
-		out.Low, out.High = math.Max(out.Low, low), math.Min(out.High, high)
-		out.By = append(out.By, t.Question.Red)
+		seen[t.Check] = true
+		c := &checks.Checks[i]
+		if !c.Expect.Allows(t.Value, t.Over) || t.Over || slices.Contains(out.By, c.Question.Red) {
+			continue
+		}
+		volts, off, ok := m.feeds(n, s.Rail, c.Question, t.Value)
+		if !ok {
+			continue
+		}
+		all = append(all, says{volts, off})
+		sum, weights, nearest = sum+volts/(off*off), weights+1/(off*off), math.Min(nearest, off)
+		out.By = append(out.By, c.Question.Red)
 	}
-	if len(out.By) < fewestPlaces || out.High < out.Low || out.High-out.Low > mostWidth*(reckoned.High-reckoned.Low) {
+	if len(all) < fewestPlaces || 2*nearest > mostWidth*(reckoned.High-reckoned.Low) {
 		return nil
 	}
-	if out.Low <= reckoned.Typ && reckoned.Typ <= out.High {
+	out.Volts = sum / weights
+	if math.Abs(out.Volts-reckoned.Typ) <= nearest {
 		return nil
 	}
-	out.Volts = (out.Low + out.High) / 2
+	if slices.ContainsFunc(all, func(x says) bool { return math.Abs(x.volts-out.Volts) > x.off }) {
+		return nil
+	}
+	out.Low, out.High = out.Volts-nearest, out.Volts+nearest
 	out.Text = quantity.Short(out.Volts, quantity.Volt)
 	return &out
 }
 
-// feeds returns between which voltages of a rail a reading is possible.
-func (m *Instrument) feeds(n *wiring.Network, rail string, t Taken) (low, high float64, ok bool) {
-	if t.Question.Way != Volts || t.Question.Pulse {
+// feeds returns what a reading says that a rail has, in volts, give or take how much.
+func (m *Instrument) feeds(n *wiring.Network, rail string, q Question, reads float64) (at, off float64, ok bool) {
+	if q.Way != Volts || q.Pulse {
 		return 0, 0, false
 	}
-	settings, err := n.Resolve(t.Question.Set)
+	settings, err := n.Resolve(q.Set)
 	if err != nil {
 		return 0, 0, false
 	}
-	typ, err := m.Typical(n, t.Question)
+	typ, err := m.Typical(n, q)
 	if err != nil {
 		return 0, 0, false
 	}
-	leans, err := n.Leans(settings, t.Question.Red, t.Question.Black)
+	leans, err := n.Leans(settings, q.Red, q.Black)
 	if err != nil {
 		return 0, 0, false
 	}
 	volts := n.RailVolts(rail)
-	slope, slack := 0.0, m.error(t.Value, quantity.Volt)
+	digit, _ := m.digit(reads, quantity.Volt) // no meter shows less
+	slope, slack := 0.0, math.Max(m.error(reads, quantity.Volt), digit)
 	for _, l := range leans {
 		if l.Rail == rail {
 			slope = (l.High - l.Low) / (volts.High - volts.Low)
@@ -98,6 +121,5 @@ func (m *Instrument) feeds(n *wiring.Network, rail string, t Taken) (low, high f
 	if math.Abs(slope) < leastShare {
 		return 0, 0, false
 	}
-	at, off := volts.Typ+(t.Value-typ)/slope, slack/math.Abs(slope)
-	return at - off, at + off, true
+	return volts.Typ + (reads-typ)/slope, slack / math.Abs(slope), true
 }

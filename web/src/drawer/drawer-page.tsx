@@ -93,7 +93,7 @@ export function DrawerPage() {
           </div>
           <NotTaken wrong={wrong} />
           {drawer.data && items.length === 0 && (
-            <p className="max-w-prose text-faint">
+            <p className="max-w-prose pb-3 text-faint">
               The drawer is empty. Put in what you own, a value at a time or a whole kit: then a resistor is
               chosen from what you have, alone or two together, before anything is bought.
             </p>
@@ -194,7 +194,7 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
           className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono"
         />
       </label>
-      <label className="flex items-center gap-2 py-1.5">
+      <label className="flex min-h-9 items-center gap-2">
         <input type="checkbox" checked={measured} onChange={(event) => setMeasured(event.target.checked)} />
         measured
       </label>
