@@ -2,6 +2,7 @@ package assembly_test
 
 import (
 	"encoding/json"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -64,6 +65,9 @@ func TestStepsGiveThePlacement(t *testing.T) {
 					wires[i] = true
 					fill(p.Wires[i].From.String())
 					fill(p.Wires[i].To.String())
+					for _, id := range p.Wires[i].Round {
+						assert.Regexp(t, "laid round .*"+regexp.QuoteMeta(doc.Part(id).Name), s.Do)
+					}
 					fed = fed || s.Group == "Supply"
 				}
 			}

@@ -101,7 +101,7 @@ func (s *steps) wire(group string, i int, why string) {
 	s.done[i] = true
 	x := Step{
 		ID: w.Step(), Group: group,
-		Do:    fmt.Sprintf("%s wire, %d mm, from %s to %s.", build.Capital(w.Colour), w.Millimetres, s.place(w.From), s.place(w.To)),
+		Do:    fmt.Sprintf("%s wire, %d mm, from %s to %s%s.", build.Capital(w.Colour), w.Millimetres, s.place(w.From), s.place(w.To), s.round(w)),
 		Wires: []int{i}, Ends: []string{w.From.String(), w.To.String()},
 	}
 	if why != "" {
@@ -111,6 +111,18 @@ func (s *steps) wire(group string, i int, why string) {
 		x.Watch = append(x.Watch, "It is longer than any wire that you have: move the board nearer, or join two.")
 	}
 	s.add(x)
+}
+
+// round says what a wire goes round.
+func (s *steps) round(w placement.Jumper) string {
+	var names []string
+	for _, id := range w.Round {
+		names = append(names, s.doc.Part(id).Name)
+	}
+	if len(names) == 0 {
+		return ""
+	}
+	return ", laid round " + list(names)
 }
 
 // place names an end: pins of the board by their names, rails by theirs too.

@@ -174,8 +174,10 @@ func (s *steps) links() {
 
 // order puts ground before supplies.
 func (s *steps) order(wire int) int {
-	if s.p.Wires[wire].Colour == "black" {
-		return 0
+	for _, e := range []breadboard.End{s.p.Wires[wire].From, s.p.Wires[wire].To} {
+		if !e.OnBoard() && (e.Hole.Column == breadboard.LeftMinus || e.Hole.Column == breadboard.RightMinus) {
+			return 0
+		}
 	}
 	return 1
 }

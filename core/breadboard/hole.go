@@ -126,7 +126,10 @@ func (h Hole) At() Point {
 }
 
 // A Point is a place on the table.
-type Point struct{ X, Y float64 }
+type Point struct {
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
+}
 
 // To returns the distance to another point.
 func (p Point) To(q Point) float64 { return math.Hypot(p.X-q.X, p.Y-q.Y) }

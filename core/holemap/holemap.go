@@ -1,5 +1,4 @@
-// Package holemap draws what is on the breadboards as a technical drawing in one
-// ink: holes and the strips that join them, the legs and bodies of parts, and
+// Package holemap draws what is on the breadboards as a technical drawing: holes and the strips that join them, the legs and bodies of parts, and
 // wires. A [Map] is plain marks; [Map.SVG] and package paper put them down.
 package holemap
 
@@ -50,6 +49,7 @@ type Mark struct {
 	Turned bool    // of a text: it reads downwards
 	Class  string  // what it is: "hole", "strip", "wire", "body"…
 	Dash   []float64
+	Colour string // of a wire; in one ink its dashes and letters say it
 	Leg    string // of a leg: its terminal
 	Of     string // what it belongs to: "part led1", "wire 3", "hole e12"; empty: the table
 }
@@ -112,8 +112,10 @@ func draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *b
 	for _, q := range doc.Parts {
 		m.part(lib, &q, table, b)
 	}
+	bodies := m.bodies()
 	for i, w := range wires {
-		m.wire(i, table.At(w.From), table.At(w.To), w.Colour)
+		path := slices.Concat([]breadboard.Point{table.At(w.From)}, w.Way, []breadboard.Point{table.At(w.To)})
+		m.wire(i, path, bodies, w.Colour)
 	}
 	return m
 }
@@ -272,43 +274,4 @@ func byHole(a, b breadboard.Hole) int {
 		return a.Row - b.Row
 	}
 	return int(a.Column) - int(b.Column)
-}
-
-// wireMarks are the letters of IEC 60757 for the colours of wires, and a dash
-// pattern for each, so that a drawing in one ink tells them apart.
-var wireMarks = map[string]struct {
-	letters string
-	dash    []float64
-}{
-	"black": {"BK", nil}, "red": {"RD", []float64{1, 0.3}}, "orange": {"OG", []float64{0.6, 0.3}}, "yellow": {"YE", []float64{0.3, 0.3}},
-	"green": {"GN", []float64{1, 0.25, 0.25, 0.25}}, "blue": {"BU", []float64{1.4, 0.3}}, "violet": {"VT", []float64{0.6, 0.25, 0.2, 0.25}},
-	"grey": {"GY", []float64{0.2, 0.4}}, "white": {"WH", []float64{0.9, 0.5}}, "brown": {"BN", []float64{1.4, 0.25, 0.25, 0.25}}, "pink": {"PK", []float64{0.4, 0.6}},
-}
-
-// centre is where the channel of the first breadboard is.
-const centre = 5.5
-
-// wire draws a wire as a shallow curve with its colour in letters.
-func (m *Map) wire(i int, a, b breadboard.Point, colour string) {
-	of := "wire " + strconv.Itoa(i)
-	mid := breadboard.Point{X: (a.X + b.X) / 2, Y: (a.Y + b.Y) / 2}
-	bend := breadboard.Point{X: mid.X + (b.Y-a.Y)*0.12, Y: mid.Y - (b.X-a.X)*0.12}
-	// Upwards, or outwards from the middle of the breadboard.
-	if out := math.Abs(mid.X - centre); math.Abs(b.Y-a.Y) > math.Abs(b.X-a.X) && math.Abs(bend.X-centre) < out || math.Abs(b.Y-a.Y) <= math.Abs(b.X-a.X) && bend.Y > mid.Y {
-		bend = breadboard.Point{X: 2*mid.X - bend.X, Y: 2*mid.Y - bend.Y}
-	}
-	mark := wireMarks[colour]
-	m.add(Mark{Shape: Curve, Class: "wire", Of: of, Points: []breadboard.Point{a, bend, b}, Dash: mark.dash})
-	for _, p := range []breadboard.Point{a, b} {
-		m.add(Mark{Shape: Circle, Class: "end", Of: of, Radius: 0.22, Points: []breadboard.Point{p}})
-	}
-	if a.To(b) > 1.5 && mark.letters != "" {
-		m.text("letters", of, mark.letters, 0.6, onCurve(a, bend, b, 0.72))
-	}
-}
-
-// onCurve returns the point of a quadratic curve at a part of its way.
-func onCurve(a, bend, b breadboard.Point, t float64) breadboard.Point {
-	at := func(a, m, b float64) float64 { return (1-t)*(1-t)*a + 2*t*(1-t)*m + t*t*b }
-	return breadboard.Point{X: at(a.X, bend.X, b.X), Y: at(a.Y, bend.Y, b.Y)}
 }

@@ -44,6 +44,61 @@ func elements(t *testing.T, svg []byte, attribute string) map[string]int {
 	}
 }
 
+// No wire is drawn over a body, but where it ends there.
+func TestNoWireIsDrawnOverABody(t *testing.T) {
+	bent := 0
+	for name, doc := range ready.Builds(t, lib) {
+		p, err := placement.Place(lib, doc)
+		require.NoError(t, err)
+		m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
+		inside := func(body holemap.Mark, p breadboard.Point) bool {
+			low, high := body.Points[0], body.Points[0]
+			for _, q := range body.Points {
+				low, high = breadboard.Point{X: min(low.X, q.X), Y: min(low.Y, q.Y)}, breadboard.Point{X: max(high.X, q.X), Y: max(high.Y, q.Y)}
+			}
+			if body.Shape == holemap.Circle {
+				return low.To(p) < body.Radius
+			}
+			return p.X > low.X && p.X < high.X && p.Y > low.Y && p.Y < high.Y
+		}
+		for _, wire := range m.Marks {
+			if wire.Class != "wire" {
+				continue
+			}
+			way := points(wire)
+			if wire.Shape == holemap.Line {
+				bent++
+			}
+			for _, body := range m.Marks {
+				if body.Class != "body" || inside(body, way[0]) || inside(body, way[len(way)-1]) {
+					continue
+				}
+				assert.False(t, slices.ContainsFunc(way, func(p breadboard.Point) bool { return inside(body, p) }), "%s: %s over %s", name, wire.Of, body.Of)
+			}
+		}
+	}
+	assert.Positive(t, bent, "some go round something")
+}
+
+// points are many along a line or a curve that is drawn.
+func points(x holemap.Mark) (out []breadboard.Point) {
+	const n = 50
+	mid := func(a, b breadboard.Point, t float64) breadboard.Point {
+		return breadboard.Point{X: a.X + t*(b.X-a.X), Y: a.Y + t*(b.Y-a.Y)}
+	}
+	for i := range x.Points[1:] {
+		for k := range n + 1 {
+			t := float64(k) / n
+			if x.Shape == holemap.Curve {
+				out = append(out, mid(mid(x.Points[0], x.Points[1], t), mid(x.Points[1], x.Points[2], t), t))
+			} else {
+				out = append(out, mid(x.Points[i], x.Points[i+1], t))
+			}
+		}
+	}
+	return out
+}
+
 // Every part, every wire and every leg of a demo build is in its drawing, which
 // is always the same, and nothing lies outside of it.
 func TestEverythingIsDrawn(t *testing.T) {

@@ -29,12 +29,12 @@ func (m *Map) part(lib *build.Library, q *build.Part, table *breadboard.Table, b
 	switch {
 	case pack.Loose || !whole:
 		m.leads(of, q.Name, table, ends)
-	case kind.Model == "led" && kind.Symbol == "led":
+	case placement.IsLamp(kind):
 		m.lamp(of, at[0], at[1])
 	case pack.Span[1] > 0:
 		m.bent(of, build.FirstValue(kind, q), kind.Symbol == "diode", at[0], at[1])
 	default:
-		m.body(of, q.Name, at, pack.Notch, kind.Model == "contact")
+		m.body(of, q.Name, at, pack, kind.Model == "contact")
 	}
 	for i, p := range at {
 		m.add(Mark{Shape: Circle, Class: "leg", Of: of, Leg: string(legs[i]), Radius: 0.22, Points: []breadboard.Point{p}})
@@ -81,7 +81,7 @@ func along(a, b breadboard.Point, part, beside float64) breadboard.Point {
 // lamp draws an LED as seen from above: round, flat at the cathode, with a + at
 // the anode.
 func (m *Map) lamp(of string, anode, cathode breadboard.Point) {
-	const r = 0.95
+	const r = placement.LampRadius
 	mid := along(anode, cathode, 0.5, 0)
 	m.line("lead", of, anode, cathode)
 	m.add(Mark{Shape: Circle, Class: "body", Of: of, Radius: r, Points: []breadboard.Point{mid}})
@@ -94,8 +94,8 @@ func (m *Map) lamp(of string, anode, cathode breadboard.Point) {
 // bent draws a resistor or a diode between its legs, with its value.
 func (m *Map) bent(of, value string, ring bool, a, b breadboard.Point) {
 	d := math.Max(a.To(b), 1e-9)
-	half := math.Min(1.25, 0.36*d) / d
-	const wide = 0.42
+	half := placement.Half(d) / d
+	const wide = placement.BentWide
 	m.line("lead", of, a, along(a, b, 0.5-half, 0))
 	m.line("lead", of, along(a, b, 0.5+half, 0), b)
 	m.add(Mark{Shape: Polygon, Class: "body", Of: of, Points: []breadboard.Point{
@@ -109,16 +109,15 @@ func (m *Map) bent(of, value string, ring bool, a, b breadboard.Point) {
 
 // body draws a box around the legs, with a mark at the first leg of a chip, and
 // the knob of a button.
-func (m *Map) body(of, name string, at []breadboard.Point, notch, press bool) {
+func (m *Map) body(of, name string, at []breadboard.Point, pack *placement.Package, press bool) {
 	x0, y0, x1, y1 := at[0].X, at[0].Y, at[0].X, at[0].Y
 	for _, p := range at {
 		x0, x1 = math.Min(x0, p.X), math.Max(x1, p.X)
 		y0, y1 = math.Min(y0, p.Y), math.Max(y1, p.Y)
 	}
-	const edge = 0.42
-	m.box("body", of, x0-edge, y0-edge, x1+edge, y1+edge)
+	m.box("body", of, x0-pack.Beside(), y0-placement.Edge, x1+pack.Beside(), y1+placement.Edge)
 	mid := breadboard.Point{X: (x0 + x1) / 2, Y: (y0 + y1) / 2}
-	if notch {
+	if pack.Notch {
 		first, last := at[0], at[len(at)-1]
 		m.add(Mark{Shape: Circle, Class: "edge", Of: of, Radius: 0.35, Points: []breadboard.Point{along(first, last, 0.5, 0)}})
 	}

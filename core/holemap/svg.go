@@ -21,7 +21,9 @@ text{font-family:sans-serif;fill:#1d2733}
 .hole{fill:#fff;stroke:#56606b;stroke-width:.5}
 .pin{fill:#1d2733}
 .name,.place,.sign{fill:#56606b}
-.wire{fill:none;stroke:#1d2733;stroke-width:1.6}
+.wire,.case{fill:none}
+.case{stroke:#1d2733;stroke-width:2.6}
+.wire{stroke-width:1.8}
 .end,.leg{fill:#1d2733}
 .letters,.label{paint-order:stroke;stroke:#fff;stroke-width:2}
 .lead,.edge{fill:none;stroke:#1d2733;stroke-width:1.2}
@@ -81,9 +83,27 @@ func (m *Map) marks(b *strings.Builder) {
 	}
 }
 
+// svg writes a mark. A wire has its colour on a darker case, which shows between its dashes, so that
+// pale ones can be seen.
 func (x Mark) svg(b *strings.Builder) {
+	if colour, ok := wireMarks[x.Colour]; ok {
+		under := x
+		under.Class, under.Dash, under.Colour = "case", nil, ""
+		under.svg(b)
+		x.put(b, ` stroke="`+colour.screen+`"`)
+		return
+	}
+	more := ""
+	if x.Class == "wire" {
+		more = ` stroke="currentColor"`
+	}
+	x.put(b, more)
+}
+
+// put writes a mark with more attributes.
+func (x Mark) put(b *strings.Builder, more string) {
 	p := x.Points
-	attr := ` class="` + x.Class + `"`
+	attr := ` class="` + x.Class + `"` + more
 	if hole, ok := strings.CutPrefix(x.Of, "hole "); ok {
 		attr += ` data-hole="` + html.EscapeString(hole) + `"`
 	}

@@ -207,8 +207,8 @@ func (s *state) runCost(r *run, least float64) float64 {
 
 // What irregularity costs, beside a wire's 10.
 const (
-	unlike = 20.0 // a unit that lies otherwise than most of its class
-	uneven = 4.0  // and one that is not as far from the one before as most are
+	unlike = 30.0 // a unit that lies otherwise than most of its class
+	uneven = 8.0  // and one that is not as far from the one before as most are
 )
 
 // irregular is what the classes cost that are not laid alike.

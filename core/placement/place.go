@@ -38,10 +38,14 @@ type Leg struct {
 // A Jumper is a wire of the placement.
 type Jumper struct {
 	build.Wire
-	Colour      string `json:"colour"`
-	Millimetres int    `json:"millimetres"`       // at least, with what goes into the holes; of the wires at hand, the one to take
-	TooLong     bool   `json:"tooLong,omitempty"` // longer than any wire at hand
-	For         string `json:"for"`               // the part that it serves; empty for rails and what several share
+	// Way is where it bends on its way, in holes on the table, so that it goes round parts and not
+	// over them; empty when it goes straight.
+	Way         []breadboard.Point `json:"way,omitempty"`
+	Round       []string           `json:"round,omitempty"` // the parts that it goes round
+	Colour      string             `json:"colour"`
+	Millimetres int                `json:"millimetres"`       // at least, with what goes into the holes; of the wires at hand, the one to take
+	TooLong     bool               `json:"tooLong,omitempty"` // longer than any wire at hand
+	For         string             `json:"for"`               // the part that it serves; empty for rails and what several share
 	net         int
 	line        line
 }
@@ -87,7 +91,10 @@ func Place(lib *build.Library, doc *build.Document) (*Placement, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.better(empty).placement(), nil
+	s = s.better(empty)
+	s.goRound()
+	s.paint()
+	return s.placement(), nil
 }
 
 // Fits returns the breadboards that [Place] takes, or its error, in less time.

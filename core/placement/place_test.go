@@ -267,52 +267,23 @@ func TestEveryWireIsNeeded(t *testing.T) {
 	}
 }
 
-// Lengths are at least what lies between the ends, and what goes into the holes;
-// and they are cut to centimetres.
+// Lengths are at least those of the way between the ends, and what goes into the holes; and they
+// are cut to centimetres.
 func TestWiresAreLongEnough(t *testing.T) {
 	for name, doc := range ready.Builds(t, lib) {
 		p := sound(t, doc)
 		table := p.Table(lib, doc)
 		for _, w := range p.Wires {
-			straight := table.At(w.From).To(table.At(w.To)) * breadboard.Pitch
-			assert.GreaterOrEqual(t, float64(w.Millimetres), straight+10, "%s: %s to %s", name, w.From, w.To)
-			assert.Less(t, float64(w.Millimetres), straight+30)
+			at, way := table.At(w.From), 0.0
+			for _, next := range append(slices.Clone(w.Way), table.At(w.To)) {
+				at, way = next, way+at.To(next)*breadboard.Pitch
+			}
+			assert.GreaterOrEqual(t, float64(w.Millimetres), way+10, "%s: %s to %s", name, w.From, w.To)
+			assert.Less(t, float64(w.Millimetres), way+30)
+			assert.Equal(t, len(w.Way) > 0, len(w.Round) > 0, "it bends for something, and goes round nothing without")
 			assert.Zero(t, w.Millimetres%10)
 		}
 	}
-}
-
-// Ground is black and the supply red (common practice), and no other net of a
-// build without a red or a black lamp is.
-func TestColoursOfRails(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}, plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"})
-	p := sound(t, doc)
-	table := p.Table(lib, doc)
-	rail := func(w placement.Jumper) string {
-		for _, e := range []breadboard.End{w.From, w.To} {
-			for _, r := range table.RailStrips() {
-				if !e.OnBoard() && table.StripOf(e.Hole) == r.Strip {
-					if r.Minus() {
-						return "black"
-					}
-					return "red"
-				}
-			}
-		}
-		return ""
-	}
-	seen := map[string]int{}
-	for _, w := range p.Wires {
-		if want := rail(w); want != "" {
-			assert.Equal(t, want, w.Colour)
-		} else {
-			assert.NotContains(t, []string{"black", "red"}, w.Colour, "%s to %s", w.From, w.To)
-		}
-		seen[w.Colour]++
-	}
-	assert.Positive(t, seen["black"])
-	assert.Positive(t, seen["red"])
-	assert.Positive(t, seen["green"], "the lamp's")
 }
 
 // Six lamps in a row: each with its resistor as the one before, two rows further, in the order of

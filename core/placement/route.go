@@ -134,7 +134,7 @@ func (s *state) relay(net int, stops []stop, group []int) {
 }
 
 // around is how many holes longer a wire may be, to cross one wire or one body less.
-const around = 1.5
+const around = 3.0
 
 // wire joins two stops by the shortest way that crosses few others, and few bodies.
 func (s *state) wire(net int, a, b stop) {
@@ -164,7 +164,7 @@ func (s *state) wire(net int, a, b stop) {
 			if cost += around * float64(s.crossings(l, len(s.wires))); cost >= least {
 				continue
 			}
-			if cost += around * float64(s.covers(l)); cost < least {
+			if cost += around * float64(s.hides(l)); cost < least {
 				best, least = build.Wire{From: from, To: to.End}, cost
 			}
 		}
@@ -175,14 +175,20 @@ func (s *state) wire(net int, a, b stop) {
 // lay puts a wire in.
 func (s *state) lay(net int, w build.Wire) {
 	s.occupy(w)
-	j := Jumper{Wire: w, Colour: s.colour(net), Millimetres: Length(s.table, w), For: s.serves(net, w), net: net, line: line{s.table.At(w.From), s.table.At(w.To)}}
+	j := Jumper{Wire: w, For: s.serves(net, w), net: net, line: line{s.table.At(w.From), s.table.At(w.To)}}
+	s.cut(&j)
+	s.wires = append(s.wires, j)
+}
+
+// cut says how long a wire has to be that lies as it does, or which of those at hand to take.
+func (s *state) cut(j *Jumper) {
+	j.Millimetres, j.TooLong = millimetres(lengthOf(j.path())), false
 	if a := s.doc.Assembly; a != nil && a.Stock != nil && len(a.Stock.Lengths) > 0 {
 		i, _ := slices.BinarySearch(a.Stock.Lengths, j.Millimetres)
 		if j.TooLong = i == len(a.Stock.Lengths); !j.TooLong {
 			j.Millimetres = a.Stock.Lengths[i]
 		}
 	}
-	s.wires = append(s.wires, j)
 }
 
 // occupy takes the holes of a wire, vacate gives them back.
@@ -216,95 +222,57 @@ func (s *state) crossings(l line, n int) (count int) {
 	return count
 }
 
+// liesOn reports whether two lines of about the same direction lie on each other.
+func (l line) liesOn(o line) bool {
+	long := l.length()
+	ux, uy := (l.to.X-l.from.X)/long, (l.to.Y-l.from.Y)/long
+	at := func(p breadboard.Point) (along, beside float64) {
+		x, y := p.X-l.from.X, p.Y-l.from.Y
+		return x*ux + y*uy, x*uy - y*ux
+	}
+	a, besideA := at(o.from)
+	b, besideB := at(o.to)
+	from, to := math.Max(0, math.Min(a, b)), math.Min(long, math.Max(a, b))
+	if to-from < onTopFor {
+		return false
+	}
+	beside := func(t float64) float64 { return besideA + (besideB-besideA)*(t-a)/(b-a) }
+	return math.Abs(beside(from)) < onTop && math.Abs(beside(to)) < onTop || beside(from)*beside(to) < 0
+}
+
 // A line is the straight way of a wire.
 type line struct{ from, to breadboard.Point }
 
 func (l line) length() float64 { return l.from.To(l.to) }
 
-// crosses reports whether two lines cross between their ends.
+// Two wires lie on each other, and cannot be told apart, where they run less than this beside each
+// other for more than that, in holes.
+const onTop, onTopFor = 0.4, 1.5
+
+// crosses reports whether two lines cross between their ends, or lie on each other.
 func (l line) crosses(o line) bool {
-	side := func(p, q, r breadboard.Point) float64 { return (q.X-p.X)*(r.Y-p.Y) - (q.Y-p.Y)*(r.X-p.X) }
-	return side(l.from, l.to, o.from)*side(l.from, l.to, o.to) < 0 && side(o.from, o.to, l.from)*side(o.from, o.to, l.to) < 0
-}
-
-// covers counts the parts whose bodies a line crosses, and does not end under.
-func (s *state) covers(l line) (count int) {
-	for _, b := range s.boxes() {
-		if !b.has(l.from) && !b.has(l.to) && b.crosses(l) {
-			count++
-		}
-	}
-	return count
-}
-
-// A box is what a body covers, seen from above.
-type box struct{ low, high breadboard.Point }
-
-func (b box) has(p breadboard.Point) bool {
-	return p.X > b.low.X && p.X < b.high.X && p.Y > b.low.Y && p.Y < b.high.Y
-}
-
-// crosses reports whether a line goes through a box (Liang and Barsky, ACM Trans. Graph. 3, 1984).
-func (b box) crosses(l line) bool {
-	if max(l.from.X, l.to.X) <= b.low.X || min(l.from.X, l.to.X) >= b.high.X || max(l.from.Y, l.to.Y) <= b.low.Y || min(l.from.Y, l.to.Y) >= b.high.Y {
+	if max(l.from.X, l.to.X) < min(o.from.X, o.to.X)-onTop || max(o.from.X, o.to.X) < min(l.from.X, l.to.X)-onTop ||
+		max(l.from.Y, l.to.Y) < min(o.from.Y, o.to.Y)-onTop || max(o.from.Y, o.to.Y) < min(l.from.Y, l.to.Y)-onTop {
 		return false
 	}
-	from, to := 0.0, 1.0
-	for _, side := range [4][2]float64{
-		{l.from.X - l.to.X, l.from.X - b.low.X}, {l.to.X - l.from.X, b.high.X - l.from.X},
-		{l.from.Y - l.to.Y, l.from.Y - b.low.Y}, {l.to.Y - l.from.Y, b.high.Y - l.from.Y},
-	} {
-		switch p, q := side[0], side[1]; {
-		case p == 0 && q <= 0:
-			return false
-		case p < 0:
-			from = math.Max(from, q/p)
-		case p > 0:
-			to = math.Min(to, q/p)
-		}
+	dx, dy, ex, ey := l.to.X-l.from.X, l.to.Y-l.from.Y, o.to.X-o.from.X, o.to.Y-o.from.Y
+	if turn := dx*ey - dy*ex; turn*turn < 0.04*(dx*dx+dy*dy)*(ex*ex+ey*ey) {
+		return l.liesOn(o)
 	}
-	return from < to
-}
-
-// boxes are those of all bodies: between the legs, a little less, and as wide as the body is.
-func (s *state) boxes() []box {
-	if s.covering != nil {
-		return s.covering
-	}
-	const less = 0.2
-	for i := range s.doc.Parts {
-		p := &s.doc.Parts[i]
-		pack := s.pack(p)
-		if pack.Loose || len(s.seats[p.ID]) == 0 {
-			continue
-		}
-		b := box{breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
-		for _, leg := range s.seats[p.ID] {
-			at := leg.Hole.At()
-			b.low.X, b.high.X = math.Min(b.low.X, at.X), math.Max(b.high.X, at.X)
-			b.low.Y, b.high.Y = math.Min(b.low.Y, at.Y), math.Max(b.high.Y, at.Y)
-		}
-		wide := float64(pack.Wide) + less
-		if b.high.X > b.low.X && pack.Span[1] > 0 { // it lies across
-			b.low.X, b.high.X, b.low.Y, b.high.Y = b.low.X+1, b.high.X-1, b.low.Y-wide, b.high.Y+wide
-		} else if pack.Span[1] > 0 {
-			b.low.Y, b.high.Y, b.low.X, b.high.X = b.low.Y+1, b.high.Y-1, b.low.X-wide, b.high.X+wide
-		} else {
-			b.low.X, b.high.X, b.low.Y, b.high.Y = b.low.X-wide+2*less, b.high.X+wide-2*less, b.low.Y-less, b.high.Y+less
-		}
-		s.covering = append(s.covering, b)
-	}
-	return s.covering
+	side := func(p, q, r breadboard.Point) float64 { return (q.X-p.X)*(r.Y-p.Y) - (q.Y-p.Y)*(r.X-p.X) }
+	return side(l.from, l.to, o.from)*side(l.from, l.to, o.to) < 0 && side(o.from, o.to, l.from)*side(o.from, o.to, l.to) < 0
 }
 
 // Both ends of a wire go 7 mm into a hole (common practice), and a wire is cut to
 // whole centimetres.
 const inHoles, cutTo = 2 * 7, 10
 
-// Length returns how long a wire has to be, in millimetres.
-func Length(t *breadboard.Table, w build.Wire) int {
-	mm := t.At(w.From).To(t.At(w.To))*breadboard.Pitch + inHoles
-	return int(math.Ceil(mm/cutTo)) * cutTo
+// Length returns how long a wire has to be that goes straight, in millimetres.
+func Length(t *breadboard.Table, w build.Wire) int { return millimetres(t.At(w.From).To(t.At(w.To))) }
+
+// millimetres is how long a wire has to be for a way of so many holes.
+func millimetres(way float64) int {
+	return int(math.Ceil((way*breadboard.Pitch+inHoles)/cutTo)) * cutTo
 }
 
 // serves returns the part that a wire belongs to when things are done part by

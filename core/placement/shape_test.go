@@ -23,10 +23,10 @@ func TestALineCrossesABox(t *testing.T) {
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := point(t, "corner"), point(t, "other corner")
-		x := box{breadboard.Point{X: math.Min(a.X, b.X), Y: math.Min(a.Y, b.Y)}, breadboard.Point{X: math.Max(a.X, b.X), Y: math.Max(a.Y, b.Y)}}
+		x := box{low: breadboard.Point{X: math.Min(a.X, b.X), Y: math.Min(a.Y, b.Y)}, high: breadboard.Point{X: math.Max(a.X, b.X), Y: math.Max(a.Y, b.Y)}}
 		l := line{point(t, "from"), point(t, "to")}
 		inside := func(by float64) bool {
-			larger := box{breadboard.Point{X: x.low.X - by, Y: x.low.Y - by}, breadboard.Point{X: x.high.X + by, Y: x.high.Y + by}}
+			larger := box{low: breadboard.Point{X: x.low.X - by, Y: x.low.Y - by}, high: breadboard.Point{X: x.high.X + by, Y: x.high.Y + by}}
 			const points = 2000
 			for k := range points + 1 {
 				s := float64(k) / points

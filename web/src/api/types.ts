@@ -1158,8 +1158,10 @@ export interface components {
             from: string;
             millimetres: number;
             name: string;
+            round?: string[];
             to: string;
             tooLong?: boolean;
+            way?: components["schemas"]["Point"][];
         };
         Candidate: {
             amps: components["schemas"]["Range"];
@@ -1684,8 +1686,10 @@ export interface components {
             for: string;
             from: string;
             millimetres: number;
+            round?: string[];
             to: string;
             tooLong?: boolean;
+            way?: components["schemas"]["Point"][];
         };
         /** @enum {string} */
         Language: "cpp" | "python-board" | "python-machine";
@@ -2199,6 +2203,12 @@ export interface components {
         Plugs: {
             across: number;
             source: string;
+        };
+        Point: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         Preview: {
             analysis: components["schemas"]["Analysis"];
