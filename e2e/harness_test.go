@@ -272,6 +272,19 @@ func (b *tab) press(keys string, options ...chromedp.KeyOption) {
 	require.NoError(b.t, chromedp.Do(b.ctx, chromedp.KeyEvent(keys, options...)))
 }
 
+// shut closes the dialog that is open with Escape: again where it did not listen yet.
+func (b *tab) shut() {
+	b.t.Helper()
+	for range 3 {
+		b.press("\x1b")
+		closed := b.call(`() => (`+find+`)('dialog', '', false).length === 0`, nil)
+		if _, err := chromedp.Run(b.ctx, chromedp.Poll[bool](closed, chromedp.WithPollingTimeout(time.Second))); err == nil {
+			return
+		}
+	}
+	b.gone("dialog", "")
+}
+
 // shot takes a picture of what is in view.
 func (b *tab) shot(file string) {
 	b.t.Helper()

@@ -7,7 +7,6 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
-	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -59,7 +58,7 @@ func TestTheWholePath(t *testing.T) {
 	b.click("button", "current of red LED 1")
 	b.says("What each part of the way takes")
 	b.says("(5.00 V − 1.94 V) ÷ (25 Ω + 270 Ω)")
-	b.press("\x1b")
+	b.shut()
 
 	// A button that floats, and its fix.
 	b.addPart("Button")
@@ -265,8 +264,7 @@ func TestFilesComeIn(t *testing.T) {
 	take("good.json", good)
 	b.see("dialog", "good.json")
 	b.see("listitem", "shelf thermometer")
-	b.press(kb.Escape)
-	b.gone("dialog", "")
+	b.shut()
 	b.visit("/")
 	b.see("list", "Builds")
 	b.gone("link", "Shelf from a file") // what was only looked at is not kept
@@ -323,14 +321,12 @@ func TestAccessibility(t *testing.T) {
 	b.click("button", "Add a part")
 	b.see("dialog", "Add a part")
 	audit("picker")
-	b.press(kb.Escape)
-	b.gone("dialog", "")
+	b.shut()
 	for name, key := range map[string]string{"History": "h", "Keys and cautions": "?"} {
 		b.press(key)
 		b.see("dialog", name)
 		audit(name)
-		b.press(kb.Escape)
-		b.gone("dialog", "")
+		b.shut()
 	}
 	b.click("button", "fed by USB")
 	b.see("dialog", "What feeds the board")

@@ -39,14 +39,12 @@ func TestScreenshots(t *testing.T) {
 	b.click("button", "Add a part")
 	b.see("dialog", "Add a part")
 	shot(b, "picker")
-	b.press("\x1b")
-	b.gone("dialog", "")
+	b.shut()
 	b.click("button", "Files and history")
 	b.click("menuitem", "compare boards")
 	b.see("button", "Move to the Slim 3.3 V board")
 	shot(b, "compare-boards")
-	b.press("\x1b")
-	b.gone("dialog", "")
+	b.shut()
 
 	var tram demo.Build
 	for _, d := range demo.Builds() {

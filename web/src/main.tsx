@@ -5,6 +5,7 @@ import { BrowserRouter, Route, Routes } from "react-router";
 import { BuildPage } from "./build/build-page";
 import { BuildsPage } from "./builds/builds-page";
 import { Plan } from "./plan/plan";
+import { LetterLimit } from "./shared/letter-limit";
 import { NotFound } from "./shared/page";
 import { applyTheme } from "./shared/theme";
 import "./styles.css";
@@ -53,6 +54,7 @@ createRoot(root).render(
           </Routes>
         </Suspense>
       </BrowserRouter>
+      <LetterLimit />
     </QueryClientProvider>
   </StrictMode>,
 );

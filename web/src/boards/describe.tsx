@@ -249,6 +249,7 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
             <span className="flex items-center gap-2">
               <input
                 name={f.label}
+                maxLength={12}
                 inputMode="decimal"
                 defaultValue={Number((f.read(like) ?? 0).toPrecision(6))}
                 className={box}
@@ -265,7 +266,14 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
           <span className="text-faint text-small">
             digital-out, pwm-out, digital-in, analog-in, interrupt; see the “pinout” of the board.
           </span>
-          <textarea name="pins" rows={10} defaultValue={pinLines(like)} spellCheck={false} className={box} />
+          <textarea
+            name="pins"
+            maxLength={20_000}
+            rows={10}
+            defaultValue={pinLines(like)}
+            spellCheck={false}
+            className={box}
+          />
         </label>
         <label className="flex flex-col gap-0.5">
           <span>Headers, one a line: its places from the USB socket on</span>
@@ -274,6 +282,7 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
           </span>
           <textarea
             name="headers"
+            maxLength={20_000}
             rows={10}
             defaultValue={headerLines(like)}
             spellCheck={false}

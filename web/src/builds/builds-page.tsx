@@ -98,7 +98,7 @@ export function BuildsPage() {
         </Button>
       </div>
       {builds?.length === 0 && search !== "" && (
-        <p className="max-w-prose text-faint">Nothing here has “{search}” in its name.</p>
+        <p className="wrap-anywhere max-w-prose text-faint">Nothing here has “{search}” in its name.</p>
       )}
       {builds?.length === 0 && search === "" && bin && (
         <p className="max-w-prose text-faint">Nothing was deleted.</p>

@@ -179,6 +179,7 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
           <span className="text-faint text-small">{value.name}</span>
           <input
             value={text}
+            maxLength={40}
             onChange={(event) => setText(event.target.value)}
             placeholder={value.unit === "Ω" ? "4k7" : ""}
             className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono placeholder:text-faint"
@@ -189,6 +190,7 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
         <span className="text-faint text-small">pieces</span>
         <input
           value={pieces}
+          maxLength={6}
           inputMode="numeric"
           onChange={(event) => setPieces(event.target.value)}
           className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono"
@@ -239,6 +241,7 @@ function Row({
         <span className="sr-only">Pieces of {name}</span>
         <input
           defaultValue={item.pieces}
+          maxLength={6}
           inputMode="numeric"
           onBlur={(event) => {
             const n = Number(event.target.value);

@@ -68,6 +68,7 @@ export function Picker() {
           <input
             data-first
             value={word}
+            maxLength={120}
             onKeyDown={(event) => {
               const first = groups.flatMap((g) => g.choices).find(fits);
               if (event.key === "Enter" && wanted && first) take(first);

@@ -62,7 +62,7 @@ export function TypeParts() {
           className="w-full min-w-0 rounded-sheet border border-ink/40 bg-sheet px-2 placeholder:text-faint"
         />
       </label>
-      <p id={understoodId} aria-live="polite" className="mt-1.5 text-small empty:hidden">
+      <p id={understoodId} aria-live="polite" className="wrap-anywhere mt-1.5 text-small empty:hidden">
         {got && got.understood.length > 0 && (
           <span>
             Enter adds <strong>{got.understood.join(", ")}</strong>.{" "}

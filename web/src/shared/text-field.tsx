@@ -20,6 +20,7 @@ export function TextField({
       <span className="text-faint text-small">{label}</span>
       <input
         value={value}
+        maxLength={120}
         onChange={(event) => onChange(event.target.value)}
         placeholder={example}
         autoComplete="off"

@@ -56,6 +56,7 @@ export function ValueField({
       <span className={hiddenLabel ? "sr-only" : "text-small text-faint"}>{label}</span>
       <input
         value={draft}
+        maxLength={120}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
