@@ -5,11 +5,9 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -156,8 +154,8 @@ func (s *server) keepBoard(c fiber.Ctx) error {
 		return err
 	}
 	from := 0
-	if match := c.Get("If-Match"); match != "" {
-		if from, err = strconv.Atoi(strings.Trim(match, `"`)); err != nil {
+	if match := matches(c); match != "" {
+		if from, err = strconv.Atoi(match); err != nil {
 			return problem(http.StatusBadRequest, "The If-Match is not the tag of a board.", "send the tag of the board as it came")
 		}
 	}
@@ -173,7 +171,7 @@ func (s *server) keepBoard(c fiber.Ctx) error {
 	case err != nil:
 		return err
 	}
-	c.Set("ETag", fmt.Sprintf("%q", strconv.Itoa(n)))
+	setTag(c, strconv.Itoa(n))
 	c.Status(http.StatusCreated)
 	return c.JSON(p)
 }

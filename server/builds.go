@@ -186,7 +186,7 @@ func (s *server) view(c fiber.Ctx, b *store.Build, doc *build.Document, a *check
 }
 
 func send(c fiber.Ctx, v *BuildView) error {
-	c.Set("ETag", `"`+v.Tag+`"`)
+	setTag(c, v.Tag)
 	c.Set("Cache-Control", "no-store")
 	return c.JSON(v)
 }
@@ -285,9 +285,18 @@ func (s *server) restoreBuild(c fiber.Ctx) error {
 	return s.getBuild(c)
 }
 
+// setTag names the state that is answered. It is a weak tag (RFC 9110): the same state may be sent compressed
+// or not.
+func setTag(c fiber.Ctx, tag string) { c.Set("ETag", `W/"`+tag+`"`) }
+
+// matches is the tag that a request was made from, strong or weak; empty when there is none.
+func matches(c fiber.Ctx) string {
+	return strings.Trim(strings.TrimPrefix(c.Get("If-Match"), "W/"), `"`)
+}
+
 // base reads which state of the build the request was made from.
 func base(c fiber.Ctx) (store.Tag, error) {
-	match := strings.Trim(c.Get("If-Match"), `"`)
+	match := matches(c)
 	if match == "" {
 		return store.Tag{}, problem(http.StatusPreconditionRequired, "The request does not say which state of the build it is for.", "send its tag as If-Match")
 	}

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -43,7 +42,7 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 		return err
 	}
 	items := toStore(req.Items)
-	match := strings.Trim(c.Get("If-Match"), `"`)
+	match := matches(c)
 	if match == "" {
 		return problem(http.StatusPreconditionRequired, "The request does not say which state of the drawer it is for.", "send its tag as If-Match")
 	}

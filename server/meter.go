@@ -7,7 +7,6 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -106,7 +105,7 @@ func (s *server) keepMeter(c fiber.Ctx, m *meter.Instrument) error {
 			return err
 		}
 	}
-	from, err := strconv.ParseInt(strings.Trim(c.Get("If-Match"), `"`), 10, 64)
+	from, err := strconv.ParseInt(matches(c), 10, 64)
 	if err != nil {
 		return problem(http.StatusPreconditionRequired, "The request does not say which state of the meter it is for.", "send its tag as If-Match")
 	}

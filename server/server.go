@@ -84,8 +84,9 @@ func New(cfg Config) *fiber.App {
 	api := app.Group("/api")
 	api.Get("/health", s.health)
 	api.Get("/openapi.json", s.openAPI)
+	api.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	api.Use(s.withOwn)
-	api.Get("/library", compress.New(), s.library)
+	api.Get("/library", s.library)
 	api.Post("/boards", s.keepBoard)
 	api.Get("/boards/:board/file", s.exportBoard)
 	api.Delete("/boards/:board", s.dropBoard)
@@ -123,7 +124,7 @@ func New(cfg Config) *fiber.App {
 	api.Get("/builds/:id/program", s.checkProgram)
 	api.Post("/builds/:id/program", s.tryProgram)
 	api.Get("/builds/:id/program/starter", s.starter)
-	api.Post("/builds/:id/run", compress.New(), s.run)
+	api.Post("/builds/:id/run", s.run)
 	api.Post("/builds/:id/should", s.should)
 	api.Get("/builds/:id/hands", s.hands)
 	api.Get("/builds/:id/bench", s.watchBench)
@@ -150,8 +151,6 @@ func New(cfg Config) *fiber.App {
 	api.Use(func(c fiber.Ctx) error {
 		return problem(http.StatusNotFound, "There is nothing at this address.", "see /api/openapi.json for what there is")
 	})
-	// Compression makes an entity tag of its own, so it stays off what has tags that name
-	// revisions.
 	app.Get("/*", compress.New(), s.static)
 	return app
 }
