@@ -78,8 +78,19 @@ func TestStepsGiveThePlacement(t *testing.T) {
 			at := func(group string) int {
 				return slices.IndexFunc(steps, func(s assembly.Step) bool { return s.Group == group })
 			}
-			if program := at("Program"); program >= 0 {
+			program := at("Program")
+			if program >= 0 {
 				assert.Less(t, program, at("Supply"), "the program before power")
+			}
+			if signals := at("Signal wires"); program >= 0 && signals >= 0 {
+				assert.Less(t, program, signals, "and before the pins are wired")
+			}
+			for i, s := range steps {
+				for _, w := range s.Wires {
+					if e := p.Wires[w]; e.Colour == "black" && (e.From.OnBoard() && e.To.Hole.Column.IsRail() || e.To.OnBoard() && e.From.Hole.Column.IsRail()) {
+						assert.Equal(t, "Rails", s.Group, "ground before everything but the rails: step %d", i)
+					}
+				}
 			}
 		})
 	}

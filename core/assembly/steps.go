@@ -49,8 +49,8 @@ func Steps(lib *build.Library, doc *build.Document, p *placement.Placement) []St
 	for _, q := range s.heads() {
 		s.part(q)
 	}
-	s.signals()
 	s.program()
+	s.signals()
 	s.feed()
 	for i := range s.out {
 		x := &s.out[i]
@@ -155,8 +155,16 @@ func (s *steps) gone(id string) string {
 	return id
 }
 
-// links joins rails with rails, ground first.
+// links joins the − rails with the board's ground, so that all is at one level from then on, and rails
+// with rails, ground first. What supplies them comes last, see feed.
 func (s *steps) links() {
+	grounds := 0
+	for i, w := range s.p.Wires {
+		if (s.isRail(w.From) || s.isRail(w.To)) && s.isGround(w) {
+			s.wire(rails, i, "Ground goes in first of all, and comes out last.")
+			grounds++
+		}
+	}
 	var of []int
 	for i, w := range s.p.Wires {
 		if s.isRail(w.From) && s.isRail(w.To) {
@@ -167,8 +175,15 @@ func (s *steps) links() {
 	for _, i := range of {
 		s.wire(rails, i, "It links two rails.")
 	}
+	var look []string
+	if grounds > 0 {
+		look = append(look, "ground goes to a − rail")
+	}
 	if len(of) > 0 {
-		s.add(Step{ID: "look rails", Group: rails, Look: true, Do: "Look it over: + is linked with + only, and − with − only."})
+		look = append(look, "+ is linked with + only", "− with − only")
+	}
+	if len(look) > 0 {
+		s.add(Step{ID: "look rails", Group: rails, Look: true, Do: "Look it over: " + list(look) + "."})
 	}
 }
 

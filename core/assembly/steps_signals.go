@@ -55,6 +55,16 @@ func (s *steps) along(wire int) int {
 	return math.MaxInt
 }
 
+// isGround reports whether a wire comes from the board's ground.
+func (s *steps) isGround(w placement.Jumper) bool {
+	for _, e := range []breadboard.End{w.From, w.To} {
+		if name, ok := s.onBoard(e); ok && name == s.ground {
+			return true
+		}
+	}
+	return false
+}
+
 // isFeed reports whether a wire brings ground or a supply from the board to a
 // rail.
 func (s *steps) isFeed(w placement.Jumper) bool {
@@ -75,7 +85,7 @@ func (s *steps) program() {
 	s.add(Step{
 		ID: "program", Group: program,
 		Do:    "Load the new program into the board by its USB cable now, or an empty one, and unplug it again.",
-		Watch: []string{"An old program may drive pins that are inputs now. As long as the rails are not joined to the board, little can happen."},
+		Watch: []string{"An old program may drive pins that are inputs now. Until the pins are wired and the supply is joined to the rails, little can happen."},
 	})
 }
 

@@ -39,17 +39,23 @@ func (e End) String() string {
 
 // Words names the end in a sentence: "e12", "the board's D4", "the board's 2nd GND".
 func (e End) Words() string {
-	switch n := e.Place.Nth + 1; {
-	case !e.OnBoard():
-		return e.Hole.String()
-	case n == 1:
-		return "the board's " + e.Place.Name
-	case n == 2:
-		return "the board's 2nd " + e.Place.Name
-	case n == 3:
-		return "the board's 3rd " + e.Place.Name
+	if e.OnBoard() {
+		return "the board's " + e.Place.Words()
+	}
+	return e.Hole.String()
+}
+
+// Words names the place among those of its name, counted along the headers: "GND", "2nd GND".
+func (p Place) Words() string {
+	switch n := p.Nth + 1; n {
+	case 1:
+		return p.Name
+	case 2:
+		return "2nd " + p.Name
+	case 3:
+		return "3rd " + p.Name
 	default:
-		return fmt.Sprintf("the board's %dth %s", n, e.Place.Name)
+		return fmt.Sprintf("%dth %s", n, p.Name)
 	}
 }
 

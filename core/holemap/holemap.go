@@ -117,7 +117,15 @@ func draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *b
 		path := slices.Concat([]breadboard.Point{table.At(w.From)}, w.Way, []breadboard.Point{table.At(w.To)})
 		m.wire(i, path, bodies, w.Colour)
 	}
+	m.namesLast()
 	return m
+}
+
+// namesLast puts the names of rows, columns and places over the wires, where they can be read.
+func (m *Map) namesLast() {
+	isName := func(x Mark) bool { return x.Shape == Text && x.Of == "" }
+	names := slices.DeleteFunc(slices.Clone(m.Marks), func(x Mark) bool { return !isName(x) })
+	m.Marks = append(slices.DeleteFunc(m.Marks, isName), names...)
 }
 
 func (m *Map) add(x Mark) {
@@ -159,7 +167,7 @@ func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size, rows
 	if rows < size.Rows {
 		ends = ends[:1]
 		m.broken(left, right, float64(rows)+1)
-		m.text("name", "", fmt.Sprintf("rows %d to %d are empty", rows+1, size.Rows), 0.7, breadboard.Point{X: (left + right) / 2, Y: float64(rows) + 2.6})
+		m.text("name", "", fmt.Sprintf("rows %d to %d are empty", rows+1, size.Rows), 0.85, breadboard.Point{X: (left + right) / 2, Y: float64(rows) + 2.6})
 	} else {
 		m.box("outline", "", left, -0.6, right, float64(size.Rows)+1.6)
 	}
@@ -169,13 +177,13 @@ func (m *Map) breadboard(t *breadboard.Table, i int, size *breadboard.Size, rows
 		m.line("strip", "", at(breadboard.F, row), at(breadboard.J, row))
 		n := strconv.Itoa(row)
 		if row == 1 || row%5 == 0 {
-			m.text("name", "", n, 0.62, breadboard.Point{X: at(breadboard.A, row).X - 1, Y: float64(row)})
-			m.text("name", "", n, 0.62, breadboard.Point{X: at(breadboard.J, row).X + 1, Y: float64(row)})
+			m.text("name", "", n, 0.85, breadboard.Point{X: at(breadboard.A, row).X - 1, Y: float64(row)})
+			m.text("name", "", n, 0.85, breadboard.Point{X: at(breadboard.J, row).X + 1, Y: float64(row)})
 		}
 	}
 	for c := breadboard.A; c <= breadboard.J; c++ {
 		for _, y := range ends {
-			m.text("name", "", c.String(), 0.7, breadboard.Point{X: at(c, 0).X, Y: y})
+			m.text("name", "", c.String(), 0.85, breadboard.Point{X: at(c, 0).X, Y: y})
 		}
 	}
 	for _, r := range t.RailStrips() {
@@ -238,7 +246,7 @@ func (m *Map) board(t *breadboard.Table) {
 				in = -0.9
 			}
 			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}})
-			m.text("place", "", t.Pins()[h].Name, 0.55, breadboard.Point{X: at.X + in*1.25, Y: at.Y})
+			m.text("place", "", t.Pins()[h].Words(), 0.65, breadboard.Point{X: at.X + in*1.25, Y: at.Y})
 		}
 		return
 	}
@@ -251,20 +259,16 @@ func (m *Map) board(t *breadboard.Table) {
 			}
 		}
 	}
-	m.box("board", "", left-3, 0.3, right+0.7, bottom+0.8)
+	m.box("board", "", left-4, 0.3, right+0.7, bottom+0.8)
 	m.text("title", "", t.Board.Name, 0.9, breadboard.Point{X: (left + right) / 2, Y: -0.4})
-	for i, header := range t.Board.Headers {
-		nth := map[string]int{}
-		for _, earlier := range t.Board.Headers[:i] {
-			for _, name := range earlier.Places {
-				nth[name]++
-			}
-		}
+	nth := map[string]int{}
+	for _, header := range t.Board.Headers {
 		for _, name := range header.Places {
-			at := t.At(breadboard.End{Place: breadboard.Place{Name: name, Nth: nth[name]}})
+			end := breadboard.End{Place: breadboard.Place{Name: name, Nth: nth[name]}}
 			nth[name]++
-			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}, Of: "hole " + breadboard.End{Place: breadboard.Place{Name: name, Nth: nth[name] - 1}}.String()})
-			m.text("place", "", name, 0.7, breadboard.Point{X: at.X - 1.7, Y: at.Y})
+			at := t.At(end)
+			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}, Of: "hole " + end.String()})
+			m.add(Mark{Shape: Text, Class: "place", Text: end.Place.Words(), Size: 0.85, Align: End, Points: []breadboard.Point{{X: at.X - 0.5, Y: at.Y}}})
 		}
 	}
 }

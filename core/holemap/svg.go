@@ -25,7 +25,7 @@ text{font-family:sans-serif;fill:#1d2733}
 .case{stroke:#1d2733;stroke-width:2.6}
 .wire{stroke-width:1.8}
 .end,.leg{fill:#1d2733}
-.letters,.label{paint-order:stroke;stroke:#fff;stroke-width:2}
+.letters,.label,.name,.place,.sign{paint-order:stroke;stroke:#fff;stroke-width:2}
 .lead,.edge{fill:none;stroke:#1d2733;stroke-width:1.2}
 .body{fill:#fff;stroke:#1d2733;stroke-width:1.2}
 </style>`

@@ -54,7 +54,7 @@ func (m *Map) wire(i int, path []breadboard.Point, bodies []box, colour string) 
 		m.add(Mark{Shape: Circle, Class: "end", Of: of, Radius: 0.22, Points: []breadboard.Point{p}})
 	}
 	if a.To(b) > 1.5 && mark.letters != "" {
-		m.text("letters", of, mark.letters, 0.6, letters)
+		m.text("letters", of, mark.letters, 0.75, letters)
 	}
 }
 
