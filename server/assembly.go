@@ -17,7 +17,8 @@ func (s *server) assemble(c fiber.Ctx) error {
 		return err
 	}
 	lib := v.lib
-	r := s.assembled.Make(lib, v.Document)
+	var r *assembly.Report
+	s.computer.inTurn(v.Document, func() { r = s.assembled.Make(lib, v.Document) })
 	out := AssemblyView{Report: r, Breadboards: breadboard.Sizes()}
 	if r.Placement != nil {
 		table := r.Placement.Table(lib, v.Document)

@@ -126,6 +126,18 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 	return a, nil
 }
 
+// inTurn does what takes long where a build has many parts, one turn at a time, so that other builds are
+// answered meanwhile.
+func (c *computer) inTurn(doc *build.Document, do func()) {
+	if len(doc.Parts) >= manyParts {
+		c.waits.Add(1)
+		c.turns <- struct{}{}
+		c.waits.Add(-1)
+		defer func() { <-c.turns }()
+	}
+	do()
+}
+
 // turn waits for a turn among the heavy ones, not longer than for a first answer.
 func (c *computer) turn(began time.Time) bool {
 	c.waits.Add(1)

@@ -10,13 +10,16 @@ import (
 	"cablaggio/core/parallel"
 )
 
-// How long a placement is bettered: by so many rounds in all, and by so many in
-// which nothing was found, more where there are more parts. Each round makes
-// several tries side by side.
+// How long a placement is bettered: by so many rounds in all, fewer of a large one, where each takes
+// longer, and by so many in which nothing was found, more where there are more parts. Each round
+// makes several tries side by side.
 const (
-	rounds  = 100
-	abreast = 4
+	mostRounds = 100
+	mostSeats  = 4000 // in all rounds together
+	abreast    = 4
 )
+
+func rounds(parts int) int { return min(mostRounds, mostSeats/parts) }
 
 func patience(parts int) int { return 4 + parts }
 
@@ -30,7 +33,7 @@ func (s *state) better(empty *state) *state {
 		return s
 	}
 	cost, idle := s.cost(), 0
-	for round := 0; round < rounds && idle < patience(len(groups)); round++ {
+	for round := 0; round < rounds(len(s.doc.Parts)) && idle < patience(len(groups)); round++ {
 		tries := make([]*state, abreast)
 		costs := make([]float64, abreast)
 		parallel.Do(abreast, func(k int) {

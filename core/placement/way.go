@@ -14,6 +14,10 @@ var apart = [][]float64{{0.35, 0.6, 0.85}, {0.1, 0.02}}
 // own is how far from the bends of others those of a wire are, in holes, so that it can be followed.
 const own = 0.2
 
+// mostMet is how many bodies a wire goes round at most: one that meets more lies over them, as it would
+// be longer to find a way, and to follow it, than it is worth.
+const mostMet = 16
+
 // goRound lays the wires that would lie over a body round it, where there is a way: the shortest along
 // the corners of what stands there (Lozano-Pérez and Wesley, Commun. ACM 22, 1979), in which
 // crossing another wire counts as much as [around].
@@ -46,7 +50,8 @@ func lengthOf(path []breadboard.Point) (length float64) {
 }
 
 // wayRound returns the bends of the shortest way of the i-th wire that goes over no body, nil where
-// there is none (Dijkstra, Numer. Math. 1, 1959).
+// there is none. Only the bodies that are met are gone round: those on the straight line at first,
+// then those on the way found, until it is free.
 func (s *state) wayRound(i int, beside []float64) []breadboard.Point {
 	from, to := s.wires[i].line.from, s.wires[i].line.to
 	var bodies []box
@@ -55,17 +60,40 @@ func (s *state) wayRound(i int, beside []float64) []breadboard.Point {
 			bodies = append(bodies, b)
 		}
 	}
-	at := []breadboard.Point{from, to}
-	for _, b := range bodies {
-		for _, by := range beside {
-			for _, c := range b.corners(by) {
-				if !slices.ContainsFunc(bodies, func(o box) bool { return o.has(c) }) && !s.bends(c) {
-					at = append(at, c)
+	others := s.others(i)
+	var met []box
+	for way := []breadboard.Point{}; ; {
+		path, more := slices.Concat([]breadboard.Point{from}, way, []breadboard.Point{to}), false
+		for _, b := range bodies {
+			if !slices.Contains(met, b) && slices.ContainsFunc(segments(path), b.crosses) {
+				met, more = append(met, b), true
+			}
+		}
+		switch {
+		case !more:
+			return way
+		case len(met) > mostMet:
+			return nil
+		}
+		at := []breadboard.Point{from, to}
+		for _, b := range met {
+			for _, by := range beside {
+				for _, c := range b.corners(by) {
+					if !slices.ContainsFunc(bodies, func(o box) bool { return o.has(c) }) && !s.bends(c) {
+						at = append(at, c)
+					}
 				}
 			}
 		}
+		if way = shortest(at, met, others); way == nil {
+			return nil
+		}
 	}
-	others := s.others(i)
+}
+
+// shortest returns the places at which the shortest way bends from the first of some places to the
+// second, over none of the bodies; nil where there is none (Dijkstra, Numer. Math. 1, 1959).
+func shortest(at []breadboard.Point, bodies []box, wires []line) []breadboard.Point {
 	far := slices.Repeat([]float64{math.Inf(1)}, len(at))
 	before, done := make([]int, len(at)), make([]bool, len(at))
 	for far[0] = 0; ; {
@@ -79,7 +107,7 @@ func (s *state) wayRound(i int, beside []float64) []breadboard.Point {
 		case -1:
 			return nil
 		case 1:
-			var way []breadboard.Point
+			way := []breadboard.Point{}
 			for k := before[1]; k != 0; k = before[k] {
 				way = append(way, at[k])
 			}
@@ -92,11 +120,20 @@ func (s *state) wayRound(i int, beside []float64) []breadboard.Point {
 			if done[k] || far[near]+l.length() >= far[k] || slices.ContainsFunc(bodies, func(b box) bool { return b.crosses(l) }) {
 				continue
 			}
-			if d := far[near] + l.length() + around*float64(crossed(others, l)); d < far[k] {
+			if d := far[near] + l.length() + around*float64(crossed(wires, l)); d < far[k] {
 				far[k], before[k] = d, near
 			}
 		}
 	}
+}
+
+// segments are the lines of a path.
+func segments(path []breadboard.Point) []line {
+	var out []line
+	for k := range path[1:] {
+		out = append(out, line{path[k], path[k+1]})
+	}
+	return out
 }
 
 // others are the lines along which the wires lie, but for the i-th.
@@ -105,10 +142,7 @@ func (s *state) others(i int) (out []line) {
 		if j == i {
 			continue
 		}
-		path := w.path()
-		for k := range path[1:] {
-			out = append(out, line{path[k], path[k+1]})
-		}
+		out = append(out, segments(w.path())...)
 	}
 	return out
 }
