@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"os"
 	"runtime"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -446,6 +447,67 @@ func BenchmarkEdit(b *testing.B) {
 		commits += time.Since(began)
 	}
 	b.ReportMetric(edits.Seconds()/commits.Seconds(), "edit/commit")
+}
+
+// Many at once, each at a build of its own: so many edits through HTTP and MariaDB beside as many bare
+// commits of the same bytes, and how much longer the slowest in twenty takes than half of them.
+func BenchmarkLoad(b *testing.B) {
+	st, err := store.Open(db.DSN(), db.Dial)
+	require.NoError(b, err)
+	defer st.Close()
+	for _, clients := range []int{50, 200} {
+		b.Run(fmt.Sprint(clients, " clients"), func(b *testing.B) {
+			const each = 10
+			views := make([]server.BuildView, clients)
+			bare := make([]*store.Build, clients)
+			for i := range views {
+				views[i] = edit(b, begin(b), led).view(b)
+			}
+			doc, err := json.Marshal(views[0].Document)
+			require.NoError(b, err)
+			draft := store.Draft{Title: "bare", Board: "b", Document: doc}
+			for i := range bare {
+				bare[i], err = st.Create(b.Context(), draft)
+				require.NoError(b, err)
+			}
+			var took []time.Duration
+			var mu sync.Mutex
+			all := func(do func(client, turn int)) time.Duration {
+				began := time.Now()
+				var wait sync.WaitGroup
+				for i := range clients {
+					wait.Go(func() {
+						for k := range each {
+							do(i, k)
+						}
+					})
+				}
+				wait.Wait()
+				return time.Since(began)
+			}
+			var edits, commits time.Duration
+			for b.Loop() {
+				edits += all(func(i, k int) {
+					at := time.Now()
+					views[i] = edit(b, views[i], plan.Edit{Op: plan.Name, Part: "led1", Name: fmt.Sprintf("lamp %d", k)}).view(b)
+					mu.Lock()
+					took = append(took, time.Since(at))
+					mu.Unlock()
+				})
+				commits += all(func(i, _ int) {
+					next, err := st.Save(b.Context(), bare[i].ID, bare[i].Tag, draft)
+					if err != nil {
+						b.Error(err)
+						return
+					}
+					bare[i] = next
+				})
+			}
+			slices.Sort(took)
+			b.ReportMetric(edits.Seconds()/commits.Seconds(), "edit/commit")
+			b.ReportMetric(took[len(took)*19/20].Seconds()/took[len(took)/2].Seconds(), "slowest/median")
+		})
+	}
 }
 
 // The schema of an analysis says what the check writes.
