@@ -20,9 +20,10 @@ type budget struct {
 	whole    time.Duration // how long a request waits for the whole analysis
 	hurry    time.Duration // and then for one from the extremes
 	patience time.Duration // how long is worked on it afterwards
+	gone     time.Duration // who has not asked for so long has gone: nothing is worked out for nobody
 }
 
-var usual = budget{300 * time.Millisecond, 900 * time.Millisecond, 500 * time.Millisecond, time.Minute}
+var usual = budget{300 * time.Millisecond, 900 * time.Millisecond, 500 * time.Millisecond, time.Minute, 30 * time.Second}
 
 const (
 	breath = 50 * time.Millisecond // between turns, for those who wait
@@ -53,6 +54,7 @@ type computer struct {
 	mu    sync.Mutex
 	heavy map[string]bool            // builds, by id, that took long
 	first map[string]*check.Analysis // by job: what was answered while it is worked on, or came to no end
+	asked map[string]time.Time       // by job: when it was asked for last
 	jobs  []job                      // to be worked on, the next one first
 	ended []string                   // the keys of those that came to no end
 }
@@ -69,7 +71,7 @@ func newComputer(b budget) *computer {
 	return &computer{
 		budget: b,
 		memory: check.NewMemory(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
-		heavy: map[string]bool{}, first: map[string]*check.Analysis{},
+		heavy: map[string]bool{}, first: map[string]*check.Analysis{}, asked: map[string]time.Time{},
 	}
 }
 
@@ -90,6 +92,9 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 	}
 	c.mu.Lock()
 	first, heavy := c.first[key], c.heavy[id]
+	if _, worked := c.asked[key]; worked {
+		c.asked[key] = time.Now()
+	}
 	c.mu.Unlock()
 	if first != nil {
 		return first, nil
@@ -172,7 +177,7 @@ func (c *computer) later(j job, first *check.Analysis) {
 	if c.first[j.key] != nil || len(c.jobs) >= mostNoted {
 		return
 	}
-	c.first[j.key] = first
+	c.first[j.key], c.asked[j.key] = first, time.Now()
 	if c.jobs = append(c.jobs, j); len(c.jobs) == 1 {
 		go c.work()
 	}
@@ -187,11 +192,12 @@ func (c *computer) work() {
 		done := c.finish(next)
 		c.mu.Lock()
 		c.jobs = c.jobs[1:]
-		if done {
-			delete(c.first, next.key)
+		if done || c.abandoned(next.key) {
+			delete(c.first, next.key) // who asks again begins it again
 		} else {
 			c.giveUp(next.key)
 		}
+		delete(c.asked, next.key)
 		left := len(c.jobs)
 		c.mu.Unlock()
 		if left == 0 {
@@ -200,6 +206,9 @@ func (c *computer) work() {
 	}
 }
 
+// abandoned reports whether nobody has asked for a job for long. The lock is held.
+func (c *computer) abandoned(key string) bool { return time.Since(c.asked[key]) > c.gone }
+
 // finish works a job out, and reports whether it came to an end. A request that waits goes
 // first: what has been solved until then is remembered.
 func (c *computer) finish(j job) bool {
@@ -207,7 +216,7 @@ func (c *computer) finish(j job) bool {
 		c.memory.Forget() // near its bounds, collecting garbage would take all the time
 	}
 	if j.bare {
-		c.patiently(func(over func() bool) error {
+		c.patiently(j.key, func(over func() bool) error {
 			a, err := c.memory.Hurry(j.lib, j.doc, over)
 			if err == nil {
 				a.Missing = append(a.Missing, working)
@@ -218,21 +227,26 @@ func (c *computer) finish(j job) bool {
 			return err
 		})
 	}
-	return c.patiently(func(over func() bool) error {
+	return c.patiently(j.key, func(over func() bool) error {
 		_, err := c.memory.CheckUntil(j.lib, j.doc, over)
 		return err
 	})
 }
 
 // patiently does something in turns, which it is to end when over says so, until it is
-// done, or for as long as there is patience.
-func (c *computer) patiently(do func(over func() bool) error) bool {
+// done, or for as long as there is patience and somebody who waits for it.
+func (c *computer) patiently(key string, do func(over func() bool) error) bool {
 	forgot := false
-	for spent := time.Duration(0); spent < c.patience; {
+	gone := lately(c.gone/10, func() bool {
+		c.mu.Lock()
+		defer c.mu.Unlock()
+		return c.abandoned(key)
+	})
+	for spent := time.Duration(0); spent < c.patience && !gone(); {
 		c.turns <- struct{}{}
 		began := time.Now()
 		full := room()
-		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() })
+		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() || gone() })
 		spent += time.Since(began)
 		<-c.turns
 		if !errors.Is(err, wiring.Halted) {
@@ -249,6 +263,20 @@ func (c *computer) patiently(do func(over func() bool) error) bool {
 		spent += breath
 	}
 	return false
+}
+
+// lately looks at something every so often, and says what it saw last; it may be asked often, from
+// several goroutines.
+func lately(every time.Duration, look func() bool) func() bool {
+	var next atomic.Int64
+	var seen atomic.Bool
+	return func() bool {
+		now := time.Now().UnixNano()
+		if at := next.Load(); now >= at && next.CompareAndSwap(at, now+every.Nanoseconds()) {
+			seen.Store(look())
+		}
+		return seen.Load()
+	}
 }
 
 // mostHeap is how many bytes there may be in use while something is worked out that nobody

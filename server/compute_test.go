@@ -49,7 +49,7 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 			require.NoError(t, err)
 		}
 	}
-	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Minute, time.Minute})
+	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Minute, time.Minute, time.Minute})
 	first, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
 	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
@@ -72,7 +72,7 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 func TestSmallBuildsGoFirst(t *testing.T) {
 	lib := build.Shipped()
 	// A small one has all the time that it takes on a busy machine, but no turn.
-	c := newComputer(budget{time.Minute, 310 * time.Millisecond, 100 * time.Millisecond, time.Second})
+	c := newComputer(budget{time.Minute, 310 * time.Millisecond, 100 * time.Millisecond, time.Second, time.Minute})
 	var wg sync.WaitGroup
 	for i := range 16 {
 		doc := mesh(t, lib, 7)
@@ -94,4 +94,22 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 		assert.Empty(t, a.Missing, "a small build does not wait for a turn")
 	}
 	wg.Wait()
+}
+
+// What nobody has asked for any more is not worked out, and begins anew for who asks again.
+func TestNothingIsWorkedOutForNobody(t *testing.T) {
+	lib := build.Shipped()
+	doc := mesh(t, lib, 12)
+	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Millisecond, time.Hour, 50 * time.Millisecond})
+	first, err := c.check("left", lib, doc)
+	require.NoError(t, err)
+	require.NotEmpty(t, first.Missing)
+	require.Eventually(t, func() bool {
+		c.mu.Lock()
+		defer c.mu.Unlock()
+		return len(c.jobs) == 0 && len(c.asked) == 0 && len(c.first) == 0 && len(c.ended) == 0
+	}, time.Minute, 10*time.Millisecond, "it would take an hour otherwise")
+	again, err := c.check("left", lib, doc)
+	require.NoError(t, err)
+	assert.Equal(t, working, again.Missing[len(again.Missing)-1], "it is begun again")
 }
