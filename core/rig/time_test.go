@@ -219,3 +219,37 @@ func TestALampFades(t *testing.T) {
 	assert.Less(t, acts[1].Amps, amps/10)
 	assert.EqualValues(t, machine.Never, h.Next())
 }
+
+// A coil's current rises as 1 − e^(−t·R ÷ L), and dies away through its diode, faster than by itself,
+// when the transistor lets go (the charge of a coil through a resistor).
+func TestACoilTakesItsTime(t *testing.T) {
+	net := wired(t, plan.Edit{Op: plan.Add, Kind: "relay", Pin: "D7"})
+	relay := net.Doc.Part("relay1")
+	still := at(t, net)
+	still.drive("D7", true)
+	comes, _ := still.Through(still.actor("relay1"))
+	require.Greater(t, comes, 0.02)
+	h := timed(t, net)
+	h.drive("D7", true)
+	on := h.at
+	tau := rig.ValueOf(net, relay, "inductance") / rig.ValueOf(net, relay, "resistance")
+	h.until(on+int64(20*tau*1e9), "D7")
+	h.drive("D7", false)
+	off := h.at
+	h.until(off+int64(20*tau*1e9), "D7")
+	rises, falls := 0, 0
+	for _, a := range h.actor("relay1").Acts {
+		switch since := float64(a.At-off) / 1e9 / tau; {
+		case a.At > off && a.Amps > comes/1000:
+			falls++
+			assert.Less(t, a.Amps, comes*math.Exp(-since), "the diode takes a part of the voltage")
+			assert.Greater(t, a.Amps, comes*math.Exp(-1.5*since))
+		case a.At > on && a.At <= on+int64(6*tau*1e9):
+			rises++
+			assert.InEpsilon(t, comes*-math.Expm1(-float64(a.At-on)/1e9/tau), a.Amps, 0.01)
+		}
+	}
+	assert.Greater(t, rises, 3)
+	assert.Positive(t, falls)
+	assert.EqualValues(t, machine.Never, h.Next())
+}

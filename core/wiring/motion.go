@@ -15,9 +15,11 @@ type Motion struct {
 	step  *circuit.Stepper
 }
 
-// Remembers reports whether a capacitor in the piece takes its time over what its controls do.
+// Remembers reports whether a capacitor or a coil in the piece takes its time over what its controls do.
 func (p *Piece) Remembers() bool {
-	return len(p.Controls) > 0 && slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool { return e.Kind == circuit.Capacitor })
+	return len(p.Controls) > 0 && slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool {
+		return e.Kind == circuit.Capacitor || e.Kind == circuit.Inductor
+	})
 }
 
 // Motion returns the piece in motion from a time in seconds on, at which it is at rest in this
@@ -75,15 +77,27 @@ func (m *Motion) Amps(element int) float64 {
 	return sol.I[k]
 }
 
-// still is how near, in volts, a capacitor is to its rest when it counts as being there.
-const still = 0.5e-3
+// How near a capacitor, in volts, and a coil, as a part of its current or in amperes, is to its rest
+// when it counts as being there.
+const (
+	still       = 0.5e-3
+	stillOf     = 1e-3
+	stillAmpere = 1e-6
+)
 
 // Rests reports whether the motion has come to a state at rest.
 func (m *Motion) Rests(s *Solved) bool {
 	for k := range m.own.Elements {
 		e := &m.own.Elements[k]
-		if e.Kind == circuit.Capacitor && math.Abs(m.step.Held(k)-(s.volts(e.A)-s.volts(e.B))) > still {
-			return false
+		switch e.Kind {
+		case circuit.Capacitor:
+			if math.Abs(m.step.Held(k)-(s.volts(e.A)-s.volts(e.B))) > still {
+				return false
+			}
+		case circuit.Inductor:
+			if at := s.amps(k); math.Abs(m.step.Held(k)-at) > math.Max(stillAmpere, stillOf*math.Abs(at)) {
+				return false
+			}
 		}
 	}
 	return true
