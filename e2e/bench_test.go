@@ -37,3 +37,18 @@ func TestBench(t *testing.T) {
 	b.click("button", "Start over")
 	b.until("all begins anew", `() => !document.body.innerText.includes('a tram is asked to stop')`)
 }
+
+// A generator in place of a sensor, and what comes of it; taken away again; and a rate that is none.
+func TestGeneratorInPlaceOfASensor(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/bench")
+	b.click("button", "Run")
+	b.click("button", "Test generator")
+	b.click("button", "Feed it")
+	b.says("Fed by a generator at 6 Hz")
+	b.says("blinks at 6 Hz")
+	b.click("button", "Take it away")
+	b.gone("button", "Fed by a generator")
+	b.fill("Rate, Hz", "often")
+	b.says("The rate is above 0")
+}

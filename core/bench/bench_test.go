@@ -180,6 +180,33 @@ void loop() { static unsigned long told = 0; noInterrupts(); unsigned long ms = 
 	assert.Positive(t, seen["6.02"])
 }
 
+// A generator in place of a wheel closes exactly as often as it says, for its share, without a
+// bounce; in place of a sensor it goes from level to level; a hand that takes over takes it away.
+func TestAGenerator(t *testing.T) {
+	text := `volatile int hits = 0;
+void hit() { hits++; }
+void setup() { Serial.begin(115200); pinMode(2, INPUT_PULLUP); attachInterrupt(digitalPinToInterrupt(2), hit, CHANGE); }
+void loop() { delay(1000); noInterrupts(); int n = hits; hits = 0; interrupts(); Serial.println(n); Serial.println(pulseIn(2, LOW, 500000UL) / 1000); }`
+	x := compiled(t, ready.Build(t, lib, "wheel"), text)
+	r := x.run(t, "0.5s feed water wheel at 10 Hz 20 %; 8.2s spin water wheel at 0", 12*time.Second, 1)
+	lines := strings.Fields(printed(r))
+	require.Greater(t, len(lines), 12)
+	assert.Equal(t, []string{"20", "20"}, []string{lines[1], lines[5]}, "closed for a fifth of a tenth of a second")
+	assert.Equal(t, "0", lines[len(lines)-2], "it was taken away")
+	for _, said := range []string{lines[2], lines[4], lines[6]} {
+		n, err := strconv.Atoi(said)
+		require.NoError(t, err)
+		assert.InDelta(t, 22, n, 3, "two edges, ten times a second, and those while one was measured")
+	}
+	knob := compiled(t, ready.Build(t, lib, "dimmer"), "void setup() { Serial.begin(115200); }\nvoid loop() { Serial.println(analogRead(A0)); delay(100); }")
+	r = knob.run(t, "0s feed potentiometer1 at 2 Hz 50 % from 0.25 to 0.75", 3*time.Second, 1)
+	seen := map[string]int{}
+	for _, said := range strings.Fields(printed(r)) {
+		seen[said]++
+	}
+	assert.Len(t, seen, 2, "%v", seen)
+}
+
 // A pause of 100 ms makes a press wait up to 100 ms.
 func TestAPressWaits(t *testing.T) {
 	x := compiled(t, ready.Build(t, lib, "button"), "void setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); }\nvoid loop() { digitalWrite(7, !digitalRead(4)); delay(100); }")
@@ -258,19 +285,24 @@ func TestEyes(t *testing.T) {
 func TestScriptsThatMakeNoSense(t *testing.T) {
 	net := compiled(t, ready.Build(t, lib, "tram-stop"), "").net
 	for script, right := range map[string]string{
-		"press button1":                   "write when, what and what of",
-		"1s press":                        "names no part",
-		"1s press nothing":                "the parts are",
-		"-1s press button1":               "write when",
-		"1s jump button1":                 "write when",
-		"1s turn potentiometer1 to x":     "needs a number",
-		"1s turn potentiometer1 to 200 %": "0 to 100 %",
-		"1s press light-resistor1":        "cannot be pressed",
-		"1s set light-resistor1 to -5":    "it goes from",
-		"1s type on":                      "in quotes",
-		"1s touch button1":                "is a pin",
-		"1s spin button1 at 99999 Hz":     "0 to 10000",
-		"9999999s press button1":          "write when",
+		"press button1":                               "write when, what and what of",
+		"1s press":                                    "names no part",
+		"1s press nothing":                            "the parts are",
+		"-1s press button1":                           "write when",
+		"1s jump button1":                             "write when",
+		"1s turn potentiometer1 to x":                 "needs a number",
+		"1s turn potentiometer1 to 200 %":             "0 to 100 %",
+		"1s press light-resistor1":                    "cannot be pressed",
+		"1s set light-resistor1 to -5":                "it goes from",
+		"1s type on":                                  "in quotes",
+		"1s touch button1":                            "is a pin",
+		"1s feed button1 at noon":                     "a generator has a rate",
+		"1s feed button1 at 6 Hz 120 %":               "from 0 to 100 %",
+		"1s feed button1 at 6 Hz from 0 to 1":         "no levels between",
+		"1s feed light-resistor1 at 6 Hz from 9 to 2": "the lower one first",
+		"1s feed led1 at 6 Hz":                        "in for a sensor or a contact",
+		"1s spin button1 at 99999 Hz":                 "0 to 10000",
+		"9999999s press button1":                      "write when",
 	} {
 		_, err := bench.ParseScript(net, script)
 		var wrong *bench.ActionError
@@ -280,6 +312,23 @@ func TestScriptsThatMakeNoSense(t *testing.T) {
 	good, err := bench.ParseScript(net, "# nothing\n\n2s press button1 # now\n1s release button1")
 	require.NoError(t, err)
 	assert.Equal(t, 1.0, good[0].At, "they are put in order")
+}
+
+// A generator's settings are read as they are written.
+func TestGeneratorsAreWritten(t *testing.T) {
+	net := wiring.Build(lib, ready.Build(t, lib, "thermometer"))
+	for script, want := range map[string]bench.Action{
+		"1s feed temperature-sensor1 at 6 Hz":                       {At: 1, Do: bench.Feed, Of: "temperature-sensor1", To: 6},
+		"1s feed temperature-sensor1 at 0.5Hz 25%":                  {At: 1, Do: bench.Feed, Of: "temperature-sensor1", To: 0.5, Share: 0.25},
+		"1s feed temperature-sensor1 at 1,5 Hz from 10 °C to 30 °C": {At: 1, Do: bench.Feed, Of: "temperature-sensor1", To: 1.5, Low: 10, High: 30},
+	} {
+		got, err := bench.ParseScript(net, script)
+		require.NoError(t, err, script)
+		require.Equal(t, []bench.Action{want}, got, script)
+		again, err := bench.ParseScript(net, want.String())
+		require.NoError(t, err, want)
+		assert.Equal(t, got, again)
+	}
 }
 
 // In quotes the marks of a script are what they are.

@@ -19,6 +19,7 @@ type handler struct {
 	seed   uint64
 	keys   map[int]uint64 // of each keypad: which are down
 	wheels []wheel        // in the order of the network, so that what they do is the same
+	feeds  []generator    // in the order in which they came
 	typed  int64          // when the line is free for the next character
 	moves  []rig.Move     // that the rig was not told of yet
 }
@@ -33,6 +34,16 @@ type wheel struct {
 	since   int64
 	phase   float64 // in turns, at since
 	next    float64 // the turn at which it closes next
+}
+
+// A generator stands in for a sensor or a contact: it goes over sharply, and does not bounce.
+type generator struct {
+	control   int
+	high, low float64
+	share     float64 // of a period that it is high
+	rate      float64 // Hz
+	since     int64
+	turns     int64 // that it has made
 }
 
 // coast is the time in seconds in which a wheel loses all but 1/e of what it is too fast (ours;
@@ -92,6 +103,9 @@ func (h *handler) do(a Action) {
 	at := nanoseconds(a.At)
 	h.turn(at)
 	i := control(h.net, a.Of)
+	if i >= 0 && a.Do != Feed {
+		h.unplug(i) // a hand that takes over takes the generator away
+	}
 	switch a.Do {
 	case Press, Release:
 		c := &h.net.Controls[i]
@@ -120,6 +134,8 @@ func (h *handler) do(a Action) {
 				h.wheels[k].set(a.To, at)
 			}
 		}
+	case Feed:
+		h.feed(i, a, at)
 	case Touch:
 		h.rig.Touch(h.net.Board.Number(a.Of), at)
 	case Type:
@@ -133,8 +149,48 @@ func (h *handler) do(a Action) {
 	}
 }
 
-// turn lets the wheels turn until a time.
+// feed puts a generator in place of a control, or takes it away.
+func (h *handler) feed(control int, a Action, at int64) {
+	h.unplug(control)
+	for k := range h.wheels {
+		if h.wheels[k].control == control {
+			h.wheels[k].set(0, at)
+			h.wheels[k].excess = 0
+		}
+	}
+	c := &h.net.Controls[control]
+	g := generator{control: control, high: wiring.Closed, low: wiring.Open, share: a.Share, rate: a.To, since: at}
+	if c.Kind == wiring.Level {
+		if g.low, g.high = a.Low, a.High; g.low == g.high {
+			g.low, g.high = c.Least, c.Most
+		}
+	}
+	if g.share == 0 {
+		g.share = 0.5
+	}
+	if g.rate > 0 {
+		h.feeds = append(h.feeds, g)
+	} else {
+		h.move(at, control, g.low)
+	}
+}
+
+func (h *handler) unplug(control int) {
+	h.feeds = slices.DeleteFunc(h.feeds, func(g generator) bool { return g.control == control })
+}
+
+// turn lets the wheels turn, and the generators go on, until a time.
 func (h *handler) turn(until int64) {
+	for k := range h.feeds {
+		for g := &h.feeds[k]; len(h.moves) < maxMoves; g.turns++ {
+			at := g.since + nanoseconds(float64(g.turns)/g.rate)
+			if at >= until {
+				break
+			}
+			h.move(at, g.control, g.high)
+			h.move(at+nanoseconds(g.share/g.rate), g.control, g.low)
+		}
+	}
 	for k := range h.wheels {
 		w := &h.wheels[k]
 		if w.rate <= 0 && w.excess <= 0 {

@@ -6,6 +6,7 @@ package bench
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,6 +25,7 @@ const (
 	Turn    Verb = "turn"    // a knob, to per cents of its way
 	Set     Verb = "set"     // a sensor, to a level in the unit of what it measures
 	Spin    Verb = "spin"    // a wheel, at closings a second; 0: it stands still
+	Feed    Verb = "feed"    // from a test generator in place of a sensor or a contact; at 0 Hz: take it away
 	Touch   Verb = "touch"   // a pin, with a hand near it
 	Type    Verb = "type"    // text, into the serial link
 )
@@ -34,8 +36,14 @@ type Action struct {
 	Do   Verb    `json:"do"`             //
 	Of   string  `json:"of,omitempty"`   // the part, by its id, or the pin
 	Key  string  `json:"key,omitempty"`  // of a keypad
-	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin: hertz
+	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin and Feed: hertz
 	Text string  `json:"text,omitempty"` // of Type
+
+	// Of Feed: the part of a period that it is closed, or at its high level, 0: half of it; and the
+	// two levels, both 0: from one end to the other.
+	Share float64 `json:"share,omitempty"`
+	Low   float64 `json:"low,omitempty"`
+	High  float64 `json:"high,omitempty"`
 }
 
 // String writes an action as it is read.
@@ -50,6 +58,15 @@ func (a Action) String() string {
 		return fmt.Sprintf("%sset %s to %g", at, a.Of, a.To)
 	case Spin:
 		return fmt.Sprintf("%sspin %s at %g Hz", at, a.Of, a.To)
+	case Feed:
+		s := fmt.Sprintf("%sfeed %s at %g Hz", at, a.Of, a.To)
+		if a.Share > 0 {
+			s += fmt.Sprintf(" %g %%", a.Share*100)
+		}
+		if a.Low != a.High {
+			s += fmt.Sprintf(" from %g to %g", a.Low, a.High)
+		}
+		return s
 	}
 	if a.Key != "" {
 		return fmt.Sprintf("%s%s %s at %s", at, a.Do, a.Of, a.Key)
@@ -133,7 +150,30 @@ func written(line string) (out []string) {
 	return out
 }
 
-const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\""`
+const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\"", "7s feed wheel1 at 6 Hz 20 %"`
+
+// fed is how a generator is set: its rate, its share, and its two levels.
+var fed = regexp.MustCompile(`(?i)^at ([0-9.,]+) ?Hz(?: ([0-9.,]+) ?%)?(?: from (-?[0-9.,]+)[^0-9]* to (-?[0-9.,]+)[^0-9]*)?$`)
+
+// generator reads how a generator is set.
+func (a *Action) generator(text string) (right string) {
+	m := fed.FindStringSubmatch(text)
+	if m == nil {
+		return "a generator has a rate, and may have a share of its period and two levels: at 6 Hz, at 6 Hz 20 %, at 6 Hz 20 % from 10 to 30"
+	}
+	for i, to := range []*float64{&a.To, &a.Share, &a.Low, &a.High} {
+		if m[i+1] == "" {
+			continue
+		}
+		v, err := strconv.ParseFloat(strings.ReplaceAll(m[i+1], ",", "."), 64)
+		if err != nil {
+			return fmt.Sprintf("%q is no number", m[i+1])
+		}
+		*to = v
+	}
+	a.Share /= 100
+	return ""
+}
 
 // parseAction reads one action; right says what would be right where it is not.
 func parseAction(net *wiring.Network, text string) (a Action, right string) {
@@ -165,6 +205,8 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 		} else if rest != "" {
 			a.Key = rest
 		}
+	case Feed:
+		return a, a.generator(rest)
 	case Turn, Set, Spin:
 		for _, word := range []string{"to ", "at "} {
 			rest = strings.TrimPrefix(rest, word)
@@ -269,6 +311,25 @@ func (a Action) wrong(net *wiring.Network) string {
 			return "it turns from 0 to 100 %"
 		}
 		return ""
+	case Feed:
+		switch {
+		case kind != wiring.Contact && kind != wiring.Level:
+			return "a generator stands in for a sensor or a contact; there are " + strings.Join(hands(net), ", ")
+		case !(a.To >= 0 && a.To <= 10000):
+			return "a generator goes at 0 to 10000 Hz"
+		case !(a.Share >= 0 && a.Share < 1):
+			return "its share of a period is from 0 to 100 %"
+		case a.Low == a.High && a.Low == 0:
+			return ""
+		case kind == wiring.Contact:
+			return "a contact is open or closed, and has no levels between"
+		default:
+			c := &net.Controls[i]
+			if !(c.Least <= a.Low && a.Low < a.High && a.High <= c.Most) {
+				return fmt.Sprintf("its levels are two from %g to %g %s, the lower one first", c.Least, c.Most, c.Unit)
+			}
+			return ""
+		}
 	case Spin:
 		if kind != wiring.Contact || a.To < 0 || a.To > 10000 {
 			return "what spins is a contact that pulses, at 0 to 10000 Hz"

@@ -992,8 +992,14 @@ export interface components {
             /** Format: double */
             at: number;
             do: string;
+            /** Format: double */
+            high?: number;
             key?: string;
+            /** Format: double */
+            low?: number;
             of?: string;
+            /** Format: double */
+            share?: number;
             text?: string;
             /** Format: double */
             to?: number;

@@ -1,6 +1,7 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
+import { Generator } from "./generator";
 import type { Bench } from "./run";
 
 /** What hands can do, in the order of the parts, big enough for a thumb. Keys 1 to 9 press the first nine contacts. */
@@ -170,6 +171,8 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
     }, 120);
   };
   const value = levelAt(hand, place);
+  const done = last(run, hand.of, "set", "turn", "spin", "feed");
+  const fed = done?.do === "feed" && (done.to ?? 0) > 0 ? done : undefined;
   return (
     <div>
       <label className="block">
@@ -206,6 +209,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
           ))}
         </div>
       )}
+      <Generator hand={hand} fed={fed} run={run} />
     </div>
   );
 }
