@@ -2,6 +2,9 @@ package e2e
 
 import (
 	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
 )
 
 // The build runs: a press does what it does on a real bench, and the strip shows it.
@@ -51,4 +54,38 @@ func TestGeneratorInPlaceOfASensor(t *testing.T) {
 	b.gone("button", "Fed by a generator")
 	b.fill("Rate, Hz", "often")
 	b.says("The rate is above 0")
+}
+
+// The strip goes back and on by keys, and is stretched about the fingers (a wheel with Ctrl is two of
+// them to the browser); it goes on with the run again when it is told to.
+func TestTheStripIsMoved(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/bench")
+	b.click("button", "Run")
+	b.until("time goes by", `() => parseFloat(document.querySelector('output[aria-label="Time"]').textContent) > 2`)
+	b.click("button", "Hold")
+	b.see("button", "Run")
+	shown := `() => document.querySelector('section[aria-label="Strip"] span').textContent`
+	b.says("0.00 to 5.00 s")
+	b.press("+")
+	b.press("+")
+	before := evaluate[string](b, shown)
+	assert.NotEqual(t, "0.00 to 5.00 s", before)
+	b.press(kb.ArrowLeft)
+	b.see("button", "Go on with it")
+	assert.NotEqual(t, before, evaluate[string](b, shown))
+	b.click("button", "Go on with it")
+	b.gone("button", "Go on with it")
+	assert.Equal(t, before, evaluate[string](b, shown))
+	evaluate[bool](b, `() => {
+		const line = document.querySelector('section[aria-label="Rows"] canvas');
+		const box = line.getBoundingClientRect();
+		for (let i = 0; i < 8; i++) line.dispatchEvent(new WheelEvent('wheel', {ctrlKey: true, deltaY: -40, clientX: box.left + box.width / 2, clientY: box.top + 5, bubbles: true, cancelable: true}));
+		return true;
+	}`)
+	b.until("it is stretched", `(before) => {
+		const [from, to] = before.split(' to ').map(parseFloat);
+		const [now, end] = document.querySelector('section[aria-label="Strip"] span').textContent.split(' to ').map(parseFloat);
+		return end - now < (to - from) / 2 && now > from && end < to;
+	}`, before)
 }

@@ -1,5 +1,6 @@
+import { useGesture } from "@use-gesture/react";
 import { X } from "lucide-react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { BenchPlace, LiveRow, Recording } from "../api/client";
 import { lineWords } from "../program/files";
 import { Button, Choice } from "../shared/controls";
@@ -7,12 +8,16 @@ import { useKeys } from "../shared/keys";
 import { Line } from "./line";
 import { apart, at } from "./rows";
 import type { Bench as Run } from "./run";
+import { moved, shown, timeText, type View, zoomed } from "./view";
 
 const named = ({ kind, of, name }: LiveRow): LiveRow => ({ kind, of, name });
 
-const spans = [0.02, 0.1, 0.5, 5, 20, 60, 300];
+const step = 2.5; // that a key zooms by
 
-/** The strip of paper: a row for each thing, time to the right, what is shown ends now. */
+/**
+ * The strip of paper: a row for each thing, time to the right. What is shown ends now, until it is
+ * moved: by the arrow keys, by a finger, and shorter or longer by + and −, or two fingers.
+ */
 export function Strip({
   recording,
   now,
@@ -24,16 +29,26 @@ export function Strip({
   run: Run;
   places: BenchPlace[];
 }) {
-  const [wide, setWide] = useState(3);
+  const [view, setView] = useState<View>({ span: 5 });
   const [taps, setTaps] = useState<{ row: string; at: number }[]>([]); // the last two
   const pick = (next: { row: string; at: number }) => setTaps((now) => [...now.slice(-1), next]);
   const [level, setLevel] = useState("");
   const picked = taps.at(-1);
   const before = taps.length > 1 ? taps[0]?.at : undefined;
-  const span = spans[wide] ?? 10;
-  const from = Math.max(0, now - span);
-  const zoom = (by: number) => setWide((w) => Math.min(spans.length - 1, Math.max(0, w + by)));
-  useKeys({ "+": () => zoom(-1), "-": () => zoom(1) });
+  const { span } = view;
+  const { from, to } = shown(view, now);
+  // A time that was picked, and is in view, stays where it is.
+  const kept = picked && picked.at >= from && picked.at <= to ? picked.at : undefined;
+  const zoom = (times: number, at = kept) => setView((v) => zoomed(v, times, now, at));
+  const move = (part: number) => setView((v) => moved(v, part * v.span, now));
+  useKeys({
+    "+": () => zoom(1 / step),
+    "-": () => zoom(step),
+    ArrowLeft: () => move(-0.25),
+    ArrowRight: () => move(0.25),
+  });
+  const paper = useRef<HTMLElement>(null);
+  useGestures(paper, zoom, move, from, span);
   const rows = recording.rows.filter((r) => r.changes.length > 0);
   const chosen = rows.find((r) => r.kind + r.name === picked?.row);
   const change = chosen && picked && at(chosen, picked.at);
@@ -45,12 +60,12 @@ export function Strip({
     <section aria-label="Strip" className="flex min-h-48 grow flex-col">
       <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
         <span className="shrink-0 whitespace-nowrap font-mono">
-          {from.toFixed(span < 1 ? 3 : 1)} to {(from + span).toFixed(span < 1 ? 3 : 1)} s
+          {timeText(from, span)} to {timeText(to, span)} s
         </span>
         <Button
           look="quiet"
           className="min-h-0! px-2 py-0.5"
-          onClick={() => zoom(-1)}
+          onClick={() => zoom(1 / step)}
           aria-label="Shorter time"
         >
           +
@@ -58,11 +73,16 @@ export function Strip({
         <Button
           look="quiet"
           className="min-h-0! px-2 py-0.5"
-          onClick={() => zoom(1)}
+          onClick={() => zoom(step)}
           aria-label="Longer time"
         >
           −
         </Button>
+        {view.end !== undefined && (
+          <Button look="quiet" className="min-h-0! px-2 py-0.5" onClick={() => setView({ span })}>
+            Go on with it
+          </Button>
+        )}
         <span className="min-w-0 grow truncate" role="status">
           {change && chosen
             ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, ${lineWords(run.source, change.line)}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
@@ -114,7 +134,7 @@ export function Strip({
         </div>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard */}
-      <section tabIndex={0} aria-label="Rows" className="min-h-0 grow overflow-auto">
+      <section ref={paper} tabIndex={0} aria-label="Rows" className="min-h-0 grow touch-pan-y overflow-auto">
         <table className="w-full border-collapse">
           <tbody>
             {rows.map((row) => (
@@ -156,5 +176,36 @@ export function Strip({
         </table>
       </section>
     </section>
+  );
+}
+
+/** Fingers on the paper: one moves it, two make what is shown shorter or longer; so does a wheel with Ctrl. */
+function useGestures(
+  paper: React.RefObject<HTMLElement | null>,
+  zoom: (times: number, at?: number) => void,
+  move: (part: number) => void,
+  from: number,
+  span: number,
+) {
+  const line = () => paper.current?.querySelector("canvas")?.getBoundingClientRect();
+  useGesture(
+    {
+      onPinch: ({ delta: [wider], offset: [scale], origin: [x] }) => {
+        const box = line();
+        if (!box || wider === 0) return;
+        zoom((scale - wider) / scale, from + ((x - box.left) / box.width) * span);
+      },
+      onDrag: ({ delta: [dx], pinching, cancel }) => {
+        const box = line();
+        if (pinching) cancel();
+        else if (box) move(-dx / box.width);
+      },
+    },
+    {
+      target: paper,
+      eventOptions: { passive: false },
+      drag: { axis: "x", filterTaps: true },
+      pinch: { scaleBounds: { min: 1e-9, max: 1e9 } },
+    },
   );
 }
