@@ -38,6 +38,7 @@ type interpreted struct {
 	home   string
 	source *build.Program
 	board  *board.Profile
+	waits  bool // for every answer: a test holds that nothing differs
 }
 
 // ending is the last line of the interpreter.
@@ -59,7 +60,7 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	if _, err := os.Stat(python); err != nil {
 		return nil, Missing{p.Language, pythonPackages}
 	}
-	run := &interpreted{home, p, b}
+	run := &interpreted{home, p, b, false}
 	end, err := run.speak(ctx, nil, time.Now().Add(10*time.Second), nil)
 	switch {
 	case errors.Is(err, sandbox.ErrSlow):
@@ -134,7 +135,7 @@ func (r *interpreted) setup(b *machine.Board) ([]byte, error) {
 		start = b.Start
 	}
 	return json.Marshal(map[string]any{
-		"text": r.source.Text, "language": r.source.Language, "pins": pins, "led": led, "now": start, "look": b == nil,
+		"text": r.source.Text, "language": r.source.Language, "pins": pins, "led": led, "now": start, "look": b == nil, "ahead": !r.waits,
 		"microvolts": int(math.Round(reference.Volts.Typ * 1e6)),
 		"costs":      map[string]int64{"statement": c.Statement, "call": c.Call, "read": c.Read, "write": c.Write, "clock": c.Clock},
 	})
@@ -245,7 +246,8 @@ type talk struct {
 	board *machine.Board
 	in    *bufio.Reader
 	out   *bufio.Writer
-	over  error // what ended the run
+	over  error  // what ended the run
+	line  []byte // room for an answer
 }
 
 // errGone is the error of an interpreter that went away in the middle of something.
@@ -254,11 +256,22 @@ var errGone = errors.New("the interpreter went away")
 // reply sends an answer: its kind, the time, the time of the next thing, what the pins read,
 // and a result.
 func (t *talk) reply(kind string, result any) error {
-	text, err := json.Marshal(result)
-	if err != nil {
-		return err
+	text := []byte("0")
+	if result != 0 {
+		var err error
+		if text, err = json.Marshal(result); err != nil {
+			return err
+		}
 	}
-	fmt.Fprintf(t.out, "%s %d %d %s %s\n", kind, t.board.Now(), t.board.Next(), t.board.Levels(), text)
+	b := append(t.line[:0], kind...)
+	b = strconv.AppendInt(append(b, ' '), t.board.Now(), 10)
+	b = strconv.AppendInt(append(b, ' '), t.board.Coming(), 10)
+	b = append(append(append(append(b, ' '), t.board.Levels()...), ' '), text...)
+	t.line = append(b, '\n')
+	_, _ = t.out.Write(t.line) // an error comes again when it is flushed
+	if kind == "a" && t.in.Buffered() > 0 {
+		return nil // it does not wait for this one
+	}
 	return t.out.Flush()
 }
 
@@ -299,13 +312,17 @@ func (t *talk) answer(line string) error {
 		if i >= len(args) {
 			return 0
 		}
-		var v float64
-		_ = json.Unmarshal([]byte(args[i]), &v) // what is no number is 0
+		v, _ := strconv.ParseFloat(args[i], 64) // what is no number is 0
 		return int(v)
 	}
-	b.Own(now)
-	var err error
+	err := b.Reach(now)
 	var result any = 0
+	switch {
+	case err != nil: // it went on alone for longer than there is time
+		name = ""
+	default:
+		b.Own(now)
+	}
 	switch name {
 	case "sync":
 		err = b.Sync(now)
@@ -377,6 +394,9 @@ func parts(line string) (name string, args []string, at int, now int64) {
 	i = strings.LastIndexByte(rest, ' ')
 	at, _ = strconv.Atoi(rest[i+1:])
 	rest = rest[:max(0, i)]
+	if !strings.ContainsRune(rest, '"') { // numbers only, as of nearly every call
+		return name, strings.Fields(rest), at, now
+	}
 	d := json.NewDecoder(strings.NewReader(rest))
 	for {
 		var raw json.RawMessage

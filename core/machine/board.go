@@ -222,11 +222,11 @@ func (b *Board) emit(e Event) {
 // changes before.
 func (b *Board) Next() int64 {
 	const stride = int64(20 * time.Millisecond) // so that a run can be ended
-	return min(b.coming(), b.now+stride)
+	return min(b.Coming(), b.now+stride)
 }
 
-// coming is when something happens next that the program did not do.
-func (b *Board) coming() int64 {
+// Coming is when something happens next that the program did not do.
+func (b *Board) Coming() int64 {
 	n := b.Start + b.Limit
 	if w := b.World.Next(); w != Never {
 		n = min(n, b.Start+w)
@@ -278,6 +278,15 @@ func (b *Board) end(pin int, at int64) {
 func (b *Board) Sync(now int64) error {
 	b.now = max(b.now, now)
 	return b.pass(0)
+}
+
+// Reach lets happen what is due before a time to which the program has gone on by itself. Its error
+// ends the run.
+func (b *Board) Reach(now int64) error {
+	if b.Coming() >= now {
+		return nil
+	}
+	return b.pass(now - b.now)
 }
 
 // pass lets time go by, and what is due in it happen, interrupts with it.

@@ -74,7 +74,7 @@ func (r *round) look(b *Board, p page) {
 	case !r.taken:
 	case r.asked == r.wasAsked && micros == r.micros && r.same():
 		r.wait = 0
-		until := b.coming()
+		until := b.Coming()
 		if millis != r.millis { // what it read of the time stays until the next millisecond
 			tick := b.now / 1e6
 			if until = min(until, (tick+1)*1e6); r.when/1e6 != tick {

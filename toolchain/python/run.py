@@ -4,7 +4,8 @@ It speaks with whoever started it by lines: a call of the board goes out as its 
 arguments, the line of the program and the time; what comes back is the time, the time of the
 next thing that happens outside, what the pins read, and a result. Until that next thing the
 program may go on without asking. A line "i PIN" instead of an answer is an interrupt: its
-handler runs, and "done" goes out.
+handler runs, and "done" goes out. Of what needs no answer, many go out together, and their
+answers are read when one is needed.
 """
 import ast
 import builtins
@@ -21,23 +22,67 @@ setup = json.loads(talk_in.readline())
 FILE = "program.py"
 COST = setup["costs"]
 NAMES = setup["pins"]  # names of pins, to their numbers
+STATEMENT, READ, WRITE = COST["statement"], COST["call"] + COST["read"], COST["call"] + COST["write"]
+STRIDE = 20_000_000  # ns: so often at least the board is asked, so that a run can be ended
+MOST_OWED = 64
 now, until, outside, line = setup["now"], 0, 0, 0
 levels, told, handlers, timers = 0, set(), {}, []
+owed = 0  # answers that were not read yet
 
 
 class Over(BaseException):
     """The board's time is up."""
 
 
+def send(name, args):
+    talk_out.write(" ".join([name, *(str(a) if type(a) is int else json.dumps(a) for a in args), str(line), str(now)]) + "\n")
+
+
+def heard():
+    """Read an answer."""
+    answer = talk_in.readline().split(" ", 4)
+    if not answer or answer[0] in ("over", ""):
+        raise Over
+    return answer
+
+
+def tell(cost, name, *args):
+    """Tell the board what needs no answer, and takes so long. With handlers it may be interrupted."""
+    global now, owed
+    if handlers or now + cost >= outside or not setup["ahead"]:
+        call(name, *args)
+        return
+    send(name, args)
+    now += cost
+    owed += 1
+    if owed >= MOST_OWED:
+        settle()
+    else:
+        aim()
+
+
+def settle():
+    """Read the answers that are owed: what was told may have changed what comes next, and what the pins read."""
+    global owed, outside, levels
+    talk_out.flush()
+    while owed:
+        owed -= 1
+        answer = heard()
+    outside, levels = int(answer[2]), int(answer[3], 16)
+    aim()
+    spend(0)
+
+
 def call(name, *args):
     """Ask the board."""
-    global now, outside, until, levels
-    talk_out.write(" ".join([name, *(json.dumps(a) for a in args), str(line), str(now)]) + "\n")
+    global now, outside, until, levels, owed
+    send(name, args)
     talk_out.flush()
+    while owed:
+        owed -= 1
+        heard()
     while True:
-        answer = talk_in.readline().split(" ", 4)
-        if not answer or answer[0] in ("over", ""):
-            raise Over
+        answer = heard()
         now, outside, levels = int(answer[1]), int(answer[2]), int(answer[3], 16)
         aim()
         if answer[0] != "i":
@@ -59,7 +104,9 @@ def run_handler(pin):
 def aim():
     """Find until when nothing happens: outside, and of the program's own timers."""
     global until
-    until = min([outside, *(t.at for t in timers)])
+    until = min(outside, now + STRIDE)
+    if timers:
+        until = min(until, *(t.at for t in timers))
 
 
 def spend(ns):
@@ -81,9 +128,11 @@ def stop(*_):
 
 def step(n):
     """Each statement comes by here."""
-    global line
+    global line, now
     line = n
-    spend(COST["statement"])
+    now += STATEMENT
+    if now >= until:
+        spend(0)
 
 
 def pause(seconds):
@@ -96,18 +145,23 @@ def pause(seconds):
         if due.at >= end:
             break
         if due.at > now:
-            call("pause", due.at - now)
+            tell(due.at - now, "pause", due.at - now)
         due.ring()
     aim()
-    call("pause", max(0, end - now))
+    tell(max(0, end - now), "pause", max(0, end - now))
 
 
 def level(pin):
     """Read a pin; the first time from a line the board is told."""
+    global now
     if (pin, line) not in told:
         told.add((pin, line))
         return call("read", pin)
-    spend(COST["call"] + COST["read"])
+    if owed:
+        settle()
+    now += READ
+    if now >= until:
+        spend(0)
     return levels >> pin & 1
 
 
@@ -117,10 +171,10 @@ written = {}  # what each pin was last written, while nothing else was made of i
 def write(pin, value):
     """Write a pin; what changes nothing need not be told again."""
     if written.get(pin) == value and (pin, line, 0) in told:
-        return spend(COST["call"] + COST["write"])
+        return spend(WRITE)
     told.add((pin, line, 0))
     written[pin] = value
-    call("write", pin, value)
+    tell(COST["write"], "write", pin, value)
 
 
 def set_mode(pin, which):
