@@ -42,6 +42,27 @@ var made = map[string]struct {
 		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP0"},
 		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP16"},
 	}},
+	"slim": {"slim-3v3", []plan.Edit{
+		{Op: plan.Add, Kind: "button", Hookup: "ground-internal-pull-up", Pin: "GP2"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+	}},
+	"slim dimmer": {"slim-3v3", []plan.Edit{
+		{Op: plan.Add, Kind: "potentiometer", Hookup: "knob", Pin: "GP26"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP4"},
+	}},
+	"slim keypad": {"slim-3v3", []plan.Edit{
+		{Op: plan.Add, Kind: "keypad-4x3", Hookup: "rows-driven"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP9"},
+	}},
+	"slim wheel": {"slim-3v3", []plan.Edit{
+		{Op: plan.Add, Kind: "pulse-sensor", Hookup: "interrupt-internal-pull-up", Pin: "GP2"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+	}},
+	"slim turns": {"slim-3v3", []plan.Edit{
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP2"},
+		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+		{Op: plan.Turns, Part: "led2", With: "led1"},
+	}},
 	"anode": {"classic-5v", []plan.Edit{
 		{Op: plan.Add, Kind: "led-rgb-anode", Hookup: "resistor-each"},
 		{Op: plan.Add, Kind: "potentiometer", Hookup: "knob", Pin: "A0"},
@@ -113,8 +134,9 @@ func samples(t *testing.T) (out []sample) {
 		for i, text := range strings.Split(string(data), "=== ")[1:] {
 			head, body, _ := strings.Cut(text, "\n")
 			words := strings.Fields(head)
-			require.Len(t, words, 3, "%s: %s", file, head)
-			out = append(out, sample{rule, words[1], words[0] == "raises", build.Program{Language: build.Language(words[2]), Text: body}, fmt.Sprintf("%s, program %d", rule, i+1)})
+			require.GreaterOrEqual(t, len(words), 3, "%s: %s", file, head)
+			of := strings.Join(words[1:len(words)-1], " ")
+			out = append(out, sample{rule, of, words[0] == "raises", build.Program{Language: build.Language(words[len(words)-1]), Text: body}, fmt.Sprintf("%s, program %d", rule, i+1)})
 		}
 	}
 	return out

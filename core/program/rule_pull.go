@@ -74,6 +74,13 @@ var pinPull = rule{"pull", func(f *facts) []check.Finding {
 				x.Fixes = f.setMode(p, "Switch the pull of "+name+" off", "INPUT_PULLUP|INPUT_PULLDOWN", "INPUT")
 			}
 			out = append(out, x)
+		case pulled != board.NoPull && used && u.Pull() != board.NoPull && u.Pull() != pulled:
+			level := map[board.Pull]string{board.PullUp: "high", board.PullDown: "low"}[pulled]
+			x := f.about(check.Finding{Level: check.Stop, Line: line}, p.pin)
+			x.Title = fmt.Sprintf("%s always reads %s: the program pulls it the wrong way.", f.named(p.pin), level)
+			x.Why = fmt.Sprintf("The wiring counts on the pin's own pull-%s. With its pull-%s it is %s whatever is pressed.", u.Pull(), pulled, level)
+			x.Fixes = f.pullOver(pulled, u.Pull(), line)
+			out = append(out, x)
 		case pulled != board.NoPull && used && u.Pull() == board.NoPull && f.holds(piece, c):
 			x := f.about(check.Finding{Level: check.Note, Line: line}, p.pin)
 			x.Title = fmt.Sprintf("%s has a resistor on the breadboard, and the program switches the pin's own pull-%s on beside it.", f.named(p.pin), pulled)
@@ -116,6 +123,17 @@ func (f *facts) pullOn(p *pinFacts, pull board.Pull, line int) []check.Fix {
 		}
 		if m := assigned.FindStringSubmatch(text); m != nil {
 			return f.rewrite(label, line, text+"\n"+m[1]+".pull = digitalio.Pull."+strings.ToUpper(string(pull)))
+		}
+	}
+	return nil
+}
+
+// pullOver is the fix that switches the other pull on.
+func (f *facts) pullOver(from, to board.Pull, line int) []check.Fix {
+	text := f.line(line)
+	for _, word := range []string{"INPUT_PULL", "Pin.PULL_", "Pull."} {
+		if was := word + strings.ToUpper(string(from)); strings.Contains(text, was) {
+			return f.rewrite(fmt.Sprintf("Switch the pin's own pull-%s on instead", to), line, strings.Replace(text, was, word+strings.ToUpper(string(to)), 1))
 		}
 	}
 	return nil
