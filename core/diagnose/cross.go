@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"maps"
 	"regexp"
-	"strings"
 
 	"cablaggio/core/build"
 	"cablaggio/core/wiring"
@@ -74,7 +73,6 @@ var (
 
 // sayInstead understands that one lamp lights in another's place; nothing where it is not that.
 func (c *Case) sayInstead(text string) []Observation {
-	text = strings.ToLower(strings.TrimSpace(text))
 	if m := instead.FindStringSubmatch(text); m != nil {
 		return c.inPlace(m[1], m[2]+m[3])
 	}
@@ -120,7 +118,8 @@ func (c *Case) inPlace(name, of string) []Observation {
 
 // actorCalled is the thing that acts that words name, or -1.
 func (c *Case) actorCalled(words string) int {
-	for _, i := range c.about(words) {
+	asks, _ := c.called(words)
+	for _, i := range asks {
 		if a := &c.asks[i]; a.Sort == See {
 			return a.actor
 		}

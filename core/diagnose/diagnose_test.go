@@ -374,13 +374,17 @@ func TestSay(t *testing.T) {
 		"the dimmer only goes to 500":                      {"reads:A1", "500"},
 		"the dusk sensor reads 1023 in the dark":           {"reads:A0", "1023"}, // it begins in the dark
 		"the dusk sensor reads 3 in daylight":              {"reads:A0:light-resistor1=in daylight (10 000 lx)", "3"},
+		// By a part of its name, where that is nobody else's.
+		"the stop lamp is on all the time": {"see:led4:D12=high", lit},
+		"the left lamp is dark":            {"see:led1:D4=high", dark},
+		"the sensor always reads 1023":     {"reads:A0", "1023"},
 	} {
 		o, err := c.Say(text)
 		assert.NoError(t, err, text)
 		assert.Equal(t, want, o, text)
 	}
 	for text, right := range map[string]string{
-		"": "say a part and what it does", "the moon is dark": "names nothing", "led1 sings": "it is one of: dark, faint", "the potentiometer does nothing": "a number from 0 to 1023", "the lamp is dark": "names nothing",
+		"": "say a part and what it does", "the moon is dark": "names nothing", "led1 sings": "it is one of: dark, faint", "the potentiometer does nothing": "a number from 0 to 1023", "the lamp is dark": "which one is meant, platform lamp left, platform lamp right, sign lamp or stop request lamp?",
 		"led1 is dark when D4=purple": "not a setting", "led1 is dark when A0=let go": "the states that say something there",
 	} {
 		_, err := c.Say(text)
@@ -396,6 +400,18 @@ func TestSay(t *testing.T) {
 		whole, err := c.SayAll(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, all, whole, text)
+	}
+	for text, want := range map[string][]Observation{
+		"only the sign lamp works":                     {{"see:led1:D4=high", dark}, {"see:led2:D7=high", dark}, {"see:led3:D5=high", lit}, {"see:led4", dark}},
+		"Everything works except the sign lamp.":       {{"see:led1:D4=high", lit}, {"see:led2:D7=high", lit}, {"see:led3:D5=high", dark}, {"see:led4", lit}},
+		"all lamps light but the left one":             {{"see:led1:D4=high", dark}, {"see:led2:D7=high", lit}, {"see:led3:D5=high", lit}, {"see:led4", lit}},
+		"the button is inverted":                       {{"reads:D2", readsLow}, {"reads:D2:button1=pressed", readsHigh}},
+		"the request button works the wrong way round": {{"reads:D2", readsLow}, {"reads:D2:button1=pressed", readsHigh}},
+		"the sign lamp is reversed":                    {{"see:led3:D5=high", dark}, {"see:led3", lit}},
+	} {
+		got, err := c.SayAll(text)
+		require.NoError(t, err, text)
+		assert.ElementsMatch(t, want, got, text)
 	}
 	_, err = c.SayAll("all moons are dark")
 	assert.ErrorContains(t, err, "names nothing")

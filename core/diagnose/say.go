@@ -126,8 +126,10 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	if whole.MatchString(text) {
 		text = "all lamps are dark"
 	}
-	if out := c.sayInstead(text); out != nil {
-		return out, nil
+	for _, say := range []func(string) []Observation{c.sayInstead, c.sayApart, c.sayInverted} {
+		if out := say(strings.ToLower(strings.Trim(text, " .!"))); out != nil {
+			return out, nil
+		}
 	}
 	m := several.FindStringSubmatch(strings.ToLower(text))
 	if m == nil {
@@ -181,7 +183,10 @@ func (c *Case) Say(text string) (Observation, error) {
 		say = before
 	}
 	say = strings.ToLower(strings.TrimSpace(say))
-	asks := c.about(say)
+	asks, which := c.called(say)
+	if len(which) > 1 {
+		return Observation{}, fmt.Errorf("%q: which one is meant, %s?", text, orOf(which))
+	}
 	if len(asks) == 0 {
 		return Observation{}, fmt.Errorf("%q names nothing that is seen or read in this build; say a part and what it does, as in %q", text, c.example())
 	}
@@ -354,58 +359,4 @@ func (c *Case) state(text string) (rest string, set wiring.Settings, err error) 
 		return "", nil, err
 	}
 	return rest, set, nil
-}
-
-// about lists what is asked about the thing that a text begins with or names: the longest
-// name, id or pin in it.
-func (c *Case) about(say string) (out []int) {
-	best := 0
-	for i := range c.asks {
-		a := &c.asks[i]
-		if a.Sort != See && a.Sort != Reads || a.test {
-			continue
-		}
-		names := append([]string{a.Part}, c.only[a.Part]...)
-		if a.Sort == See {
-			names = append(names, c.actors[a.actor].name, c.doc.Part(a.Part).Name)
-			if signals := c.doc.Part(a.Part).Signals; len(signals) == 1 {
-				names = append(names, signals[0].Pin)
-			}
-		} else {
-			names = append(names, c.inputs[a.input].pin, c.inputs[a.input].name)
-			names = append(names, c.inputs[a.input].parts...)
-		}
-		most := 0
-		for _, n := range names {
-			if within(say, strings.ToLower(n)) {
-				most = max(most, len(n))
-			}
-		}
-		switch {
-		case most == 0 || most < best:
-		case most > best:
-			best, out = most, []int{i}
-		default:
-			out = append(out, i)
-		}
-	}
-	return out
-}
-
-// within reports whether a text has words in it, not as a part of longer ones.
-func within(text, words string) bool {
-	edge := func(i int) bool {
-		return i < 0 || i >= len(text) || !(text[i] >= 'a' && text[i] <= 'z' || text[i] >= '0' && text[i] <= '9')
-	}
-	for from := 0; ; {
-		i := strings.Index(text[from:], words)
-		if i < 0 || words == "" {
-			return false
-		}
-		i += from
-		if edge(i-1) && edge(i+len(words)) {
-			return true
-		}
-		from = i + 1
-	}
 }
