@@ -4,7 +4,7 @@ type Row = Recording["rows"][number];
 
 /** How many changes of a row are kept in full; of what is older every second pair goes. */
 const most = 6000;
-/** How long what was seen is kept, in seconds: what the strip can show. */
+/** How long what was seen is kept in any case, in seconds; older things go where a row has too many. */
 export const kept = 300;
 const mostSaid = 2000;
 
