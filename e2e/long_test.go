@@ -12,6 +12,7 @@ import (
 func TestTenThousandLetters(t *testing.T) {
 	ids := demoBuilds(t)
 	tram := "/builds/" + ids["tram-stop"]
+	b := open(t, "/")
 	fields := 0
 	for _, screen := range []struct{ path, role, name, open string }{
 		{"/", "button", "New build", ""},
@@ -28,7 +29,7 @@ func TestTenThousandLetters(t *testing.T) {
 		{tram + "/diagnose", "textbox", "", ""},
 		{tram + "/log", "textbox", "", ""},
 	} {
-		b := open(t, screen.path)
+		b.visit(screen.path)
 		b.see(screen.role, screen.name)
 		if screen.open != "" {
 			b.click("button", screen.open)

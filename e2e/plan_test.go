@@ -4,6 +4,7 @@ import (
 	"os"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -373,19 +374,33 @@ func TestAccessibility(t *testing.T) {
 // demoBuilds keeps the demo builds and returns their ids by name.
 func demoBuilds(t *testing.T) map[string]string {
 	t.Helper()
-	lib := build.Shipped()
+	drafts, err := demoDrafts()
+	require.NoError(t, err)
 	ids := map[string]string{}
-	for _, d := range demo.Builds() {
-		doc, err := lib.Parse(d.Data)
+	for name, draft := range drafts {
+		b, err := shared.store.Create(t.Context(), draft)
 		require.NoError(t, err)
-		a, err := check.Check(lib, doc)
-		require.NoError(t, err)
-		draft, err := server.Draft(doc, a, "demo build")
-		require.NoError(t, err)
-		var b *store.Build
-		b, err = shared.store.Create(t.Context(), draft)
-		require.NoError(t, err)
-		ids[d.Name] = b.ID
+		ids[name] = b.ID
 	}
 	return ids
 }
+
+// demoDrafts are the demo builds with their analyses, which are worked out once.
+var demoDrafts = sync.OnceValues(func() (map[string]store.Draft, error) {
+	lib := build.Shipped()
+	drafts := map[string]store.Draft{}
+	for _, d := range demo.Builds() {
+		doc, err := lib.Parse(d.Data)
+		if err != nil {
+			return nil, err
+		}
+		a, err := check.Check(lib, doc)
+		if err != nil {
+			return nil, err
+		}
+		if drafts[d.Name], err = server.Draft(doc, a, "demo build"); err != nil {
+			return nil, err
+		}
+	}
+	return drafts, nil
+})

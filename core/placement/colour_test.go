@@ -17,12 +17,9 @@ import (
 // red (common practice); a net has one colour, and wires of two nets that end in neighbouring holes or places
 // have two.
 func TestColoursTellWiresApart(t *testing.T) {
-	lib := build.Shipped()
 	colours := map[string]int{}
-	for name, doc := range ready.Builds(t, lib) {
-		s, empty, err := begun(lib, doc)
-		require.NoError(t, err)
-		s = s.better(empty)
+	for name, l := range laidOnce(t) {
+		s := l.found
 		s.paint()
 		of := map[int]string{}
 		for _, w := range s.wires {

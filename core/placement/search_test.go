@@ -20,19 +20,43 @@ type figures struct {
 	round, over   int // wires that go round a body, and those that lie over one
 }
 
-func measured(t testing.TB) (f figures) {
+// A lay is a ready build laid out, before the search and after it.
+type lay struct {
+	doc          *build.Document
+	begun, found *state
+}
+
+func lays(t testing.TB) map[string]lay {
 	lib := build.Shipped()
+	out := map[string]lay{}
+	for name, doc := range ready.Builds(t, lib) {
+		s, empty, err := begun(lib, doc)
+		require.NoError(t, err)
+		out[name] = lay{doc, s, s.better(empty)}
+	}
+	return out
+}
+
+// once is what the tests look at, which is laid out for the first of them.
+var once map[string]lay
+
+func laidOnce(t testing.TB) map[string]lay {
+	if once == nil {
+		once = lays(t)
+	}
+	return once
+}
+
+func measured(t testing.TB, all map[string]lay) (f figures) {
 	count := func(s *state) (crossings int) {
 		for i, w := range s.wires {
 			crossings += s.crossings(w.line, i)
 		}
 		return crossings
 	}
-	for name, doc := range ready.Builds(t, lib) {
-		s, empty, err := begun(lib, doc)
-		require.NoError(t, err)
-		found := s.better(empty)
-		assert.LessOrEqual(t, found.cost(), s.cost(), doc.Title)
+	for name, l := range all {
+		s, found := l.begun, l.found
+		assert.LessOrEqual(t, found.cost(), s.cost(), l.doc.Title)
 		f.before, f.after = f.before+count(s), f.after+count(found)
 		for _, c := range found.alike {
 			shapes := map[string]int{}
@@ -63,7 +87,7 @@ func measured(t testing.TB) (f figures) {
 // crosses or lies on each other. Of the parts that are alike nine in ten lie alike, which takes no
 // more than one wire in ten beyond the fewest. No wire lies over a body.
 func TestReadyBuildsAreLaidWell(t *testing.T) {
-	f := measured(t)
+	f := measured(t, laidOnce(t))
 	t.Logf("%+v", f)
 	assert.Less(t, float64(f.after), 0.9*float64(f.before))
 	assert.GreaterOrEqual(t, float64(f.like), 0.9*float64(f.units))
@@ -75,7 +99,7 @@ func TestReadyBuildsAreLaidWell(t *testing.T) {
 func BenchmarkLaidWell(b *testing.B) {
 	var f figures
 	for b.Loop() {
-		f = measured(b)
+		f = measured(b, lays(b))
 	}
 	b.ReportMetric(float64(f.over), "over-a-body")
 	b.ReportMetric(float64(f.round), "round-a-body")
