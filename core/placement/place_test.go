@@ -286,6 +286,39 @@ func TestWiresAreLongEnough(t *testing.T) {
 	}
 }
 
+// Ground is black and the supply red (common practice), and no other net of a
+// build without a red or a black lamp is.
+func TestColoursOfRails(t *testing.T) {
+	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}, plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"})
+	p := sound(t, doc)
+	table := p.Table(lib, doc)
+	rail := func(w placement.Jumper) string {
+		for _, e := range []breadboard.End{w.From, w.To} {
+			for _, r := range table.RailStrips() {
+				if !e.OnBoard() && table.StripOf(e.Hole) == r.Strip {
+					if r.Minus() {
+						return "black"
+					}
+					return "red"
+				}
+			}
+		}
+		return ""
+	}
+	seen := map[string]int{}
+	for _, w := range p.Wires {
+		if want := rail(w); want != "" {
+			assert.Equal(t, want, w.Colour)
+		} else {
+			assert.NotContains(t, []string{"black", "red"}, w.Colour, "%s to %s", w.From, w.To)
+		}
+		seen[w.Colour]++
+	}
+	assert.Positive(t, seen["black"])
+	assert.Positive(t, seen["red"])
+	assert.Positive(t, seen["green"], "the lamp's")
+}
+
 // Six lamps in a row: each with its resistor as the one before, two rows further, in the order of
 // their pins.
 func TestARowOfLamps(t *testing.T) {
