@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/fault"
 )
 
 // A lamp that lights in the place of another is explained by their pins, exchanged; and nobody is
@@ -118,4 +120,25 @@ func TestReadingsWithTheTestProgram(t *testing.T) {
 func (c *Case) text(ask string) string {
 	x, _ := c.expectation(0, c.byID[ask])
 	return x.Text
+}
+
+// A button that does the contrary of what it should is one that the program asks the wrong way; a
+// voltage at the pin tells it from one that is wired the other way.
+func TestALevelIsTakenTheWrongWay(t *testing.T) {
+	for name, say := range map[string]string{"demo/tram-stop": "the request button is inverted", "starts/button": "the button works the wrong way round"} {
+		c := read(t, name)
+		seen, err := c.SayAll(say)
+		require.NoError(t, err)
+		r, err := c.Ask(seen)
+		require.NoError(t, err)
+		assert.Contains(t, r.Causes[0].Faults[0], "inverted:", name)
+		assert.Contains(t, r.Causes[0].Words, "takes low for high", name)
+		// What the network is does not change: the meter, and another program, find all as planned.
+		f := c.byFault(r.Causes[0].Faults[0])
+		for i := range c.asks {
+			if a := &c.asks[i]; a.Sort == Measure || a.test {
+				assert.Equal(t, c.predict(0, i), c.predict(c.classOf[slices.IndexFunc(c.faults, func(g fault.Fault) bool { return g.ID == f.ID })], i), a.ID)
+			}
+		}
+	}
 }

@@ -173,7 +173,12 @@ func (c *Case) steady(k int, a *Ask) prediction {
 	case Feel:
 		return prediction{labels: c.feeling(nets.on(), a)}
 	case Reads:
-		return c.reading(nets.on(), under(c.inputs[a.input].states[a.state].set), &c.inputs[a.input])
+		in := &c.inputs[a.input]
+		p := c.reading(nets.on(), under(in.states[a.state].set), in)
+		if f != nil && !a.test && p.labels != nil && f.Misreads(in.pin) {
+			p.labels[readsLow], p.labels[readsHigh] = p.labels[readsHigh], p.labels[readsLow]
+		}
+		return p
 	case Measure:
 		q := a.question
 		n := nets.off()

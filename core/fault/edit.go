@@ -1,6 +1,7 @@
 package fault
 
 import (
+	"slices"
 	"strings"
 
 	"cablaggio/core/build"
@@ -89,6 +90,13 @@ type pin struct {
 	of string            // the control
 	to map[string]string // by the setting that it should have; "" is any other
 	as string            // it gets what this control should have
+	// misread: the program takes its level for the other one.
+	misread bool
+}
+
+// Misreads reports whether the program takes the level of a digital input for the other one.
+func (f *Fault) Misreads(name string) bool {
+	return slices.ContainsFunc(f.pins, func(p pin) bool { return p.misread && p.of == name })
 }
 
 // Under returns the settings that there are when the program means to make others: with a

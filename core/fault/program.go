@@ -2,6 +2,7 @@ package fault
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -71,6 +72,7 @@ func (l *lister) pin(u *wiring.Use) {
 				Look:  fmt.Sprintf("Look in the program for the mode of %s: it is an input with pull-up.", name),
 			}, map[string]string{"": letGo})
 		}
+		l.misread(u, in, parts)
 		return
 	}
 	one(Fault{
@@ -88,6 +90,37 @@ func (l *lister) pin(u *wiring.Use) {
 		Words: fmt.Sprintf("Pin %s of the board is broken.", name),
 		Look:  fmt.Sprintf("Take another pin than %s, in the wiring and in the program.", name),
 	}, map[string]string{"": letGo})
+}
+
+// misread adds that the program takes the level of a digital input for the other one: most often
+// that of a button with a pull-up, which is low while it is pressed.
+func (l *lister) misread(u *wiring.Use, in string, parts []string) {
+	if slices.ContainsFunc(u.Signals, func(s wiring.Claim) bool { return s.Signal.Needs == board.AnalogIn }) {
+		return
+	}
+	ways := 1
+	for _, s := range u.Signals {
+		ways = max(ways, l.inputs(s.Part.ID))
+	}
+	l.add(Fault{
+		ID: string(Inverted) + ":" + u.Pin.Name, Kind: Inverted, Parts: parts, ways: ways,
+		Words:   fmt.Sprintf("The program takes low for high at %s, and the other way round.", in),
+		Look:    fmt.Sprintf("Exchange high and low in the program where it asks for %s.", u.Pin.Name),
+		touches: []build.Terminal{build.Pin(u.Pin.Name)},
+		pins:    []pin{{of: u.Pin.Name, misread: true}},
+	})
+}
+
+// inputs counts the wired pins at which the program reads a part.
+func (l *lister) inputs(id string) int {
+	n := 0
+	for i := range l.net.Uses {
+		u := &l.net.Uses[i]
+		if !u.Drives() && l.doc.NetOf(build.Pin(u.Pin.Name)) >= 0 && slices.ContainsFunc(u.Signals, func(s wiring.Claim) bool { return s.Part.ID == id }) {
+			n++
+		}
+	}
+	return n
 }
 
 // mostDriven is of how many driven pins any two are thought to be exchanged; of more, neighbours
