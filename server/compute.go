@@ -149,6 +149,11 @@ func (c *computer) turn(began time.Time) bool {
 	defer c.waits.Add(-1)
 	select {
 	case c.turns <- struct{}{}:
+		return true // also for who has waited too long already: it is free
+	default:
+	}
+	select {
+	case c.turns <- struct{}{}:
 		return true
 	case <-time.After(c.whole - time.Since(began)):
 		return false
@@ -281,7 +286,7 @@ func lately(every time.Duration, look func() bool) func() bool {
 
 // mostHeap is how many bytes there may be in use while something is worked out that nobody
 // waits for: what needs more comes to no end.
-const mostHeap = 280 << 20
+const mostHeap = 200 << 20
 
 // room reports whether more than that is in use, once it was; it may be asked often, from
 // several goroutines.

@@ -59,6 +59,16 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 			out = append(out, Fix{"Take the wire off " + pin, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(pin)})})
 		}
 	}
+	// What else is joined to the pin may be what does not belong there.
+	for _, pin := range x.Pins {
+		if k := f.doc.NetOf(build.Pin(pin)); k >= 0 {
+			for _, t := range f.doc.Nets[k] {
+				if id, _ := t.Split(); t != build.Pin(pin) && !slices.Contains(x.Parts, id) {
+					out = append(out, Fix{"Take the wire off " + f.leg(t), editsOf(plan.Edit{Op: plan.Free, Terminal: t})})
+				}
+			}
+		}
+	}
 	for _, id := range x.Parts {
 		out = append(out, Fix{"Take " + f.doc.Part(id).Name + " out", editsOf(plan.Edit{Op: plan.Remove, Part: id})})
 	}
@@ -67,7 +77,7 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 
 // improves reports whether after a fix a finding is gone and none that is as bad has
 // come, anywhere in the build: none beside all that are found, raw, and none to be told
-// beside all that are told.
+// beside all that are told. No lamp that was lit may go out for it.
 func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	g := f.after(fix.Edits)
 	if g == nil {
@@ -79,9 +89,10 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	if slices.ContainsFunc(about.by(rules[x.order]), same) || g.unsolved.Load() {
 		return false
 	}
+	out := slices.IndexFunc(rules, func(r rule) bool { return r.id == ledDark.id })
 	bad := func(found, before []Finding) bool {
 		return slices.ContainsFunc(found, func(y Finding) bool {
-			return same(y) || !x.Level.Worse(y.Level) && y.IsNew(before)
+			return same(y) || (!x.Level.Worse(y.Level) || y.order == out) && y.IsNew(before)
 		})
 	}
 	changed := g.changed(f)
@@ -107,6 +118,15 @@ func (f *facts) touched(before *facts) []string {
 		was[before.names(p)] = true
 	}
 	out := []string{}
+	// A pin that is wired to nothing any more is of no piece.
+	for _, u := range f.net.Uses {
+		if pin := build.Pin(u.Pin.Name); !f.sameNet(before, pin) {
+			out = append(out, u.Pin.Name)
+			for _, c := range u.Signals {
+				out = append(out, c.Part.ID)
+			}
+		}
+	}
 	for _, p := range f.net.Pieces {
 		if was[f.names(p)] {
 			continue
@@ -151,9 +171,11 @@ func (f *facts) names(p *wiring.Piece) string {
 // sameNets reports whether the legs of a part are wired to something just where they
 // are in other facts.
 func (f *facts) sameNets(before *facts, p *build.Part) bool {
-	return !slices.ContainsFunc(f.kind(p).Terminals, func(t part.Terminal) bool {
-		leg := build.Of(p.ID, t.ID)
-		a, b := f.doc.NetOf(leg), before.doc.NetOf(leg)
-		return (a < 0) != (b < 0) || a >= 0 && !slices.Equal(f.doc.Nets[a], before.doc.Nets[b])
-	})
+	return !slices.ContainsFunc(f.kind(p).Terminals, func(t part.Terminal) bool { return !f.sameNet(before, build.Of(p.ID, t.ID)) })
+}
+
+// sameNet reports whether a leg or a pin is wired to just what it is wired to in other facts.
+func (f *facts) sameNet(before *facts, t build.Terminal) bool {
+	a, b := f.doc.NetOf(t), before.doc.NetOf(t)
+	return (a < 0) == (b < 0) && (a < 0 || slices.Equal(f.doc.Nets[a], before.doc.Nets[b]))
 }

@@ -20,7 +20,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 			out = append(out, Finding{
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Address()),
 				Found: f.leakage(in, v),
-				Title: fmt.Sprintf("%s floats: nothing holds it while %s.", pin, v.Words()),
+				Title: fmt.Sprintf("%s floats: nothing holds it%s.", pin, while(v.Words())),
 				Why:   "It reads what it likes, and changes when a hand comes near.",
 				Fixes: f.hold(in),
 			})

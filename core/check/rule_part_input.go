@@ -39,7 +39,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			r := v.Volts(in.Node)
 			if !v.Held(in.Node) {
 				x.Level, x.State, x.At = Stop, v.Words(), At(v.Address())
-				x.Title = fmt.Sprintf("Nothing holds %s while %s.", name, x.State)
+				x.Title = fmt.Sprintf("Nothing holds %s%s.", name, while(x.State))
 				x.Why = "A loose input reads what it likes."
 				break
 			}
@@ -49,7 +49,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			x.Level, x.State, x.At = Care, v.Words(), At(v.Address())
 			q := newQuantity("voltage", quantity.Volt, r)
 			x.Found = &q
-			x.Title = fmt.Sprintf("%s sees %s while %s: neither surely low nor surely high for it.", name, q.TypText, x.State)
+			x.Title = fmt.Sprintf("%s sees %s%s: neither surely low nor surely high for it.", name, q.TypText, while(x.State))
 			x.Why = fmt.Sprintf("On its supply it reads low below %s and high above %s.", quantity.Format(in.VIL*supply.Low, quantity.Volt), quantity.Format(in.VIH*supply.High, quantity.Volt))
 			break
 		}

@@ -190,3 +190,11 @@ func (f *facts) worstEitherWay(element int) worst {
 	}
 	return w
 }
+
+// while tells a state after what holds in it. One in which nothing is set goes without saying.
+func while(state string) string {
+	if state == "" {
+		return ""
+	}
+	return " while " + state
+}

@@ -75,10 +75,10 @@ type pattern struct {
 	plans     map[string][]view // by subject: those that differ for it
 	alike     [][]int           // classes of choices that are alike; nil: not yet known
 	exchanges map[[2]int]*moves
-	swaps     map[[2]int]*swap
-	courses   courses
-	searched  bool // the states were too many for somebody
-	tried     int  // states, for the subject that is searched for
+	paths     map[string]*moves // by exchanges that sort a state: class, place and place of each
+	path      []rune            // room for them
+	searched  bool              // the states were too many for somebody
+	tried     int               // states, for the subject that is searched for
 }
 
 // A point is a pattern in one state, with what has been solved there.

@@ -117,15 +117,23 @@ func (p *pattern) viewOf(s State) (view, error) {
 	}
 	sorted, as := p.sorted(s)
 	pt, err := p.at(sorted)
-	return view{state: slices.Clone(s), point: pt, as: as}, err
+	if err != nil {
+		return view{}, err
+	}
+	if as == nil {
+		return view{pt.state, pt, nil}, nil
+	}
+	return view{slices.Clone(s), pt, as}, nil
 }
 
 // sorted exchanges alike choices until their settings do not fall, and says where
-// everything has gone.
+// everything has gone. Thousands of states are sorted by few different exchanges, whose
+// moves they share.
 func (p *pattern) sorted(s State) (State, *moves) {
 	s = slices.Clone(s)
-	var as *course
-	for _, class := range p.classes() {
+	p.classes()
+	path := p.path[:0]
+	for k, class := range p.alike {
 		for i := range class {
 			least := i
 			for j := i + 1; j < len(class); j++ {
@@ -135,17 +143,24 @@ func (p *pattern) sorted(s State) (State, *moves) {
 			}
 			if a, b := p.controlOf(class[i]), p.controlOf(class[least]); s[a] != s[b] {
 				s[a], s[b] = s[b], s[a]
-				if as == nil {
-					as = p.courses.begin(len(p.circuit.Elements), p.circuit.Nodes())
-				}
-				as.then(p.swapOf(class[i], class[least]))
+				path = append(path, rune(k), rune(i), rune(least))
 			}
 		}
 	}
-	if as == nil {
+	p.path = path
+	if len(path) == 0 {
 		return s, nil
 	}
-	return s, &moves{as.elements.to, as.nodes.to}
+	as, ok := p.paths[string(path)]
+	if !ok {
+		for x := range slices.Chunk(path, 3) {
+			class := p.alike[x[0]]
+			as = as.then(p.exchange(class[x[1]], class[x[2]]))
+		}
+		p.paths[string(path)] = as
+		p.keeps((len(as.elements) + len(as.nodes)) / 4)
+	}
+	return s, as
 }
 
 func short(to []int) []uint16 {
@@ -157,76 +172,6 @@ func short(to []int) []uint16 {
 		out[i] = uint16(x)
 	}
 	return out
-}
-
-// A swap is an exchange of two choices by what it moves alone: from where to where.
-type swap struct{ elements, nodes [][2]uint16 }
-
-func (p *pattern) swapOf(a, b int) *swap {
-	key := [2]int{min(a, b), max(a, b)}
-	if s, ok := p.swaps[key]; ok {
-		return s
-	}
-	moved := func(to []uint16) (out [][2]uint16) {
-		for i, x := range to {
-			if int(x) != i {
-				out = append(out, [2]uint16{uint16(i), x})
-			}
-		}
-		return out
-	}
-	m := p.exchange(a, b)
-	s := &swap{moved(m.elements), moved(m.nodes)}
-	p.swaps[key] = s
-	return s
-}
-
-// A course is what swaps do one after another. It costs what they move, not what there
-// is.
-type course struct{ elements, nodes track }
-
-// A track says where each thing has gone, and what stands where.
-type track struct{ to, from []uint16 }
-
-// Courses are begun thousands of times, so all but where things have gone is used again.
-type courses struct {
-	course
-	stays []uint16 // each thing at its own place
-}
-
-// begin returns a course in which everything is where it was; the one before is over.
-func (c *courses) begin(elements, nodes int) *course {
-	for i := len(c.stays); i < max(elements, nodes); i++ {
-		c.stays = append(c.stays, uint16(i))
-	}
-	c.elements.begin(c.stays[:elements])
-	c.nodes.begin(c.stays[:nodes])
-	return &c.course
-}
-
-func (t *track) begin(stays []uint16) {
-	t.to, t.from = slices.Clone(stays), append(t.from[:0], stays...)
-}
-
-func (c *course) then(s *swap) {
-	c.elements.then(s.elements)
-	c.nodes.then(s.nodes)
-}
-
-// then moves what stands at the one place of each pair to the other. The places that
-// things go to are those that others leave.
-func (t track) then(pairs [][2]uint16) {
-	for _, p := range pairs {
-		t.to[t.from[p[0]]] = p[1]
-	}
-	var few [16]uint16
-	was := few[:0]
-	for _, p := range pairs {
-		was = append(was, t.from[p[0]])
-	}
-	for k, p := range pairs {
-		t.from[p[1]] = was[k]
-	}
 }
 
 // controlOf returns the control of a choice that has one.
@@ -272,7 +217,7 @@ func (p *pattern) classes() [][]int {
 		return p.alike
 	}
 	p.alike = [][]int{}
-	p.exchanges, p.swaps = map[[2]int]*moves{}, map[[2]int]*swap{}
+	p.exchanges, p.paths = map[[2]int]*moves{}, map[string]*moves{}
 	if p.count() <= fewStates || max(len(p.circuit.Elements), p.circuit.Nodes()) > mostMoved {
 		return p.alike
 	}
