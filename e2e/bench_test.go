@@ -56,6 +56,27 @@ func TestGeneratorInPlaceOfASensor(t *testing.T) {
 	b.says("The rate is above 0")
 }
 
+// The plug is pulled and put in again, and the board is reset: all is dark, and the program begins
+// anew.
+func TestThePlugIsPulled(t *testing.T) {
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/bench")
+	board := `(text) => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes(text))`
+	dark := `() => [...document.querySelectorAll('ul[aria-label="Lamps"] li')].every((l) => /\s0 %/.test(l.innerText))`
+	b.click("button", "Run")
+	b.press("1")
+	b.says("a tram is asked to stop")
+	b.click("button", "Unplug")
+	b.until("it has no power", board, "unplugged")
+	b.until("all lamps are dark", dark)
+	b.click("button", "Plug in")
+	b.until("it runs again", board, "runs")
+	b.press("1")
+	b.until("the program has forgotten", `() => document.body.innerText.split('a tram is asked to stop').length === 3`)
+	b.click("button", "Reset")
+	b.until("it runs again", board, "runs")
+}
+
 // The strip goes back and on by keys, and is stretched about the fingers (a wheel with Ctrl is two of
 // them to the browser); it goes on with the run again when it is told to.
 func TestTheStripIsMoved(t *testing.T) {

@@ -132,7 +132,7 @@ func (s *server) hands(c fiber.Ctx) error {
 	}
 	c.Set("Cache-Control", "no-store")
 	net := s.programs.known.Build(lib, doc)
-	return c.JSON(HandList{bench.Hands(net), bench.Places(net)})
+	return c.JSON(HandList{slices.Concat(bench.Hands(net), bench.SupplyHands(net)), bench.Places(net)})
 }
 
 const (

@@ -15,13 +15,14 @@ import (
 type handler struct {
 	net    *wiring.Network
 	rig    *rig.Rig
-	board  *machine.Board
+	power  *power
 	seed   uint64
-	keys   map[int]uint64 // of each keypad: which are down
-	wheels []wheel        // in the order of the network, so that what they do is the same
-	feeds  []generator    // in the order in which they came
-	typed  int64          // when the line is free for the next character
-	moves  []rig.Move     // that the rig was not told of yet
+	keys   map[int]uint64     // of each keypad: which are down
+	wheels []wheel            // in the order of the network, so that what they do is the same
+	feeds  []generator        // in the order in which they came
+	typed  int64              // when the line is free for the next character
+	moves  []rig.Move         // that the rig was not told of yet
+	come   []machine.Received // by the serial link, in the order of time
 }
 
 // A wheel is a contact that pulses as something turns. A hand brings it up to a rate at once; to
@@ -84,8 +85,8 @@ func (w *wheel) set(hertz float64, at int64) {
 	w.phase, w.since, w.rate, w.excess = turn, at, hertz, math.Max(0, is-hertz)
 }
 
-func newHandler(net *wiring.Network, r *rig.Rig, b *machine.Board, seed uint64) *handler {
-	h := &handler{net: net, rig: r, board: b, seed: seed, keys: map[int]uint64{}}
+func newHandler(net *wiring.Network, r *rig.Rig, p *power, seed uint64) *handler {
+	h := &handler{net: net, rig: r, power: p, seed: seed, keys: map[int]uint64{}}
 	for i := range net.Controls {
 		if net.Controls[i].Kind == wiring.Contact {
 			share := rig.ValueOf(net, net.Doc.Part(net.Controls[i].Of), "duty") / 100
@@ -102,6 +103,13 @@ func newHandler(net *wiring.Network, r *rig.Rig, b *machine.Board, seed uint64) 
 func (h *handler) do(a Action) {
 	at := nanoseconds(a.At)
 	h.turn(at)
+	if a.powers() {
+		h.move(at, rig.Supply, h.power.do(a, at))
+		if a.Do == Reset {
+			h.move(at+held, rig.Mark, 0)
+		}
+		return
+	}
 	i := control(h.net, a.Of)
 	if i >= 0 && a.Do != Feed {
 		h.unplug(i) // a hand that takes over takes the generator away
@@ -143,7 +151,7 @@ func (h *handler) do(a Action) {
 		const character = 1041667
 		h.typed = max(h.typed, at)
 		for k := range len(a.Text) {
-			h.board.Receive = append(h.board.Receive, machine.Received{At: h.typed, C: a.Text[k]})
+			h.come = append(h.come, machine.Received{At: h.typed, C: a.Text[k]})
 			h.typed += character
 		}
 	}

@@ -53,8 +53,8 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 	if l.staged, err = stage(net, o, func(r *rig.Rig) machine.World { return &gate{Rig: r, live: l} }); err != nil {
 		return nil, err
 	}
-	see := l.staged.board.Seen
-	l.staged.board.Seen = func(e machine.Event) {
+	see := l.staged.seen
+	l.staged.seen = func(e machine.Event) {
 		see(e)
 		if l.step && e.Line > 0 {
 			l.step, l.amid = false, true
@@ -62,7 +62,8 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 			l.wait()
 		}
 	}
-	l.staged.board.Until = time.Now().Add(MaxLasts * time.Second)
+	l.staged.until = time.Now().Add(MaxLasts * time.Second)
+	l.staged.comeUp(0)
 	go func() {
 		defer close(l.reached)
 		defer func() { // it is nobody else's end
@@ -95,6 +96,9 @@ func (g *gate) Happen(at int64) bool {
 	if at >= g.live.let {
 		g.live.wait()
 	}
+	if s := g.live.staged; at >= s.begun+s.board.Limit { // a hand has stopped the board just now
+		return false
+	}
 	if g.Rig.Next() > at {
 		return false
 	}
@@ -109,7 +113,8 @@ func (l *Live) wait() {
 	l.reached <- struct{}{}
 	until, ok := <-l.grant
 	if !ok { // it comes to its end at the next look at the time
-		l.closed, until, l.staged.board.Limit = true, machine.Never, 0
+		l.closed, until = true, machine.Never
+		l.staged.ended, l.staged.board.Limit = true, 0
 	}
 	l.let = until
 }
@@ -119,7 +124,7 @@ func (l *Live) Now() int64 {
 	if l.over != nil {
 		return l.over.At
 	}
-	return l.staged.board.Now()
+	return l.staged.now()
 }
 
 // To lets time go on to a time, and returns when it has come to it, or the run to its end. Its
@@ -166,6 +171,7 @@ func (l *Live) Step(most int64) error {
 func (l *Live) act(a Action) {
 	l.staged.hands.do(a)
 	l.staged.hands.tell()
+	l.staged.told()
 	l.done = append(l.done, a)
 }
 

@@ -34,12 +34,19 @@ func (x a) live(t testing.TB, seed uint64, draw *rand.Rand, lasts time.Duration)
 		case 2:
 			require.NoError(t, l.Do(bench.Action{Do: bench.Type, Text: "on\n"}))
 		case 3:
+			if draw.IntN(3) == 0 { // what is unplugged does nothing for long
+				require.NoError(t, l.Do(bench.Action{Do: []bench.Verb{bench.Unplug, bench.Plug, bench.Plug, bench.Reset}[draw.IntN(4)], Of: bench.Board}))
+			}
+		case 4:
 			require.NoError(t, l.Step(l.Now()+int64(300*time.Millisecond)))
 		default:
 			require.NoError(t, l.To(min(int64(lasts), l.Now()+draw.Int64N(40e6))))
 		}
 		whole.Add(l.News())
 	}
+	// A step may have held it amid a moment, which a run that ends there does not come to.
+	require.NoError(t, l.To(l.Now()+1))
+	whole.Add(l.News())
 	return whole
 }
 

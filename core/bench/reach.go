@@ -17,6 +17,7 @@ const (
 	Levels   HandKind = "level"
 	PadOf    HandKind = "keys"
 	Spins    HandKind = "spin"
+	Powers   HandKind = "board" // it is reset, unplugged and plugged in
 )
 
 // A Hand is something of a build that a hand, or the world, moves.
@@ -76,5 +77,15 @@ func Hands(net *wiring.Network) []Hand {
 		return -1
 	}
 	slices.SortStableFunc(out, func(a, b Hand) int { return place(a) - place(b) })
+	return out
+}
+
+// SupplyHands lists what hands do to what feeds a build: the board's plug and reset, and the charge
+// of cells.
+func SupplyHands(net *wiring.Network) []Hand {
+	out := []Hand{{Kind: Powers, Of: Board, Name: "Board"}}
+	if net.Doc.Cells != nil {
+		out = append(out, Hand{Kind: Levels, Of: Cells, Name: "Charge of the cells", Most: 100, Rest: half, Unit: "%"})
+	}
 	return out
 }

@@ -103,12 +103,13 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 	if err != nil {
 		return nil, err
 	}
-	s.board.Most = maxCalls
 	for _, a := range o.Actions {
 		s.hands.do(a)
 	}
 	s.hands.turn(int64(o.Lasts))
 	s.hands.tell()
+	s.most = maxCalls
+	s.comeUp(0)
 	ending, err := s.play(ctx, made)
 	if err != nil {
 		return nil, err
@@ -118,10 +119,20 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 
 // A staged run has everything in its place, and nothing has happened yet.
 type staged struct {
+	lasts  int64
 	rig    *rig.Rig
-	board  *machine.Board
+	power  *power
 	hands  *handler
 	writer *writer
+	seen   func(machine.Event)
+
+	world machine.World  // that boards stand in, one after the other
+	board *machine.Board // the one that runs, or stands still
+	begun int64          // when it came up
+	sent  int            // characters that it was told of
+	most  int            // calls that its programs may make; zero: however many
+	until time.Time      // and the processor's time; zero: whenever
+	ended bool           // it is to run no more
 }
 
 // stage puts everything in its place. What the board stands in is the rig, or what within makes
@@ -133,25 +144,86 @@ func stage(net *wiring.Network, o Options, within func(*rig.Rig) machine.World) 
 	if err := watch(r, net, o.Probes); err != nil {
 		return nil, &ProbeError{err}
 	}
-	var world machine.World = r
+	p := newPower(net)
+	s := &staged{lasts: int64(o.Lasts), rig: r, power: p, hands: newHandler(net, r, p, o.Seed), writer: newWriter(net, r, p, o), world: r}
 	if within != nil {
-		world = within(r)
+		s.world = within(r)
 	}
-	b := machine.NewBoard(net.Board, world)
-	w := newWriter(net, r, o)
-	b.Limit, b.Seen, r.Moved = int64(o.Lasts), w.see, w.moved
+	s.seen, r.Moved = s.writer.see, s.writer.moved
+	s.comeUp(0)
+	if !p.asPlanned {
+		s.hands.move(0, rig.Supply, p.volts)
+	}
 	r.Settle()
-	return &staged{r, b, newHandler(net, r, b, o.Seed), w}, nil
+	return s, nil
 }
 
-// play runs the program to its end; without one all pins are let go.
-func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Ending, error) {
-	if made != nil && made.Program != nil {
-		return made.Program.Run(ctx, s.board)
+// comeUp puts a board in its place that comes up at a time.
+func (s *staged) comeUp(at int64) {
+	s.begun, s.sent = at, 0
+	s.board = machine.NewBoard(s.rig.Board(), life{s.world, at})
+	s.board.Most, s.board.Until = s.most, s.until
+	s.board.Seen = func(e machine.Event) {
+		e.At += s.begun
+		s.seen(e)
 	}
+	s.told()
+}
+
+// told lets the board know what hands have done to it: when it ends, and what it is sent.
+func (s *staged) told() {
+	s.board.Limit = min(s.lasts, s.power.next(s.begun)) - s.begun
+	for ; s.sent < len(s.hands.come); s.sent++ {
+		if c := s.hands.come[s.sent]; c.At >= s.begun {
+			s.board.Receive = append(s.board.Receive, machine.Received{At: c.At - s.begun, C: c.C})
+		}
+	}
+}
+
+// now is the time that the run has come to.
+func (s *staged) now() int64 { return s.begun + s.board.Now() }
+
+// play runs the program to its end, as often as the board comes up; without one all pins are let go.
+func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Ending, error) {
+	for {
+		ending := machine.Ending{How: machine.Over}
+		var err error
+		if runs := s.power.at(s.begun).runs; runs && made != nil && made.Program != nil {
+			ending, err = made.Program.Run(ctx, s.board)
+		} else {
+			err = s.rest(ctx)
+		}
+		if err != nil {
+			return machine.Ending{}, err
+		}
+		ending.At += s.begun
+		next := s.power.next(s.begun)
+		if ending.How == machine.Over {
+			ending.At = s.now()
+		}
+		if s.ended || next >= s.lasts || ending.How == machine.Slow {
+			return ending, nil
+		}
+		if ending.At < next { // a program that has ended stands still until then
+			s.comeUp(ending.At)
+			if err := s.rest(ctx); err != nil {
+				return machine.Ending{}, err
+			}
+		}
+		if s.most > 0 {
+			s.most -= s.board.Calls()
+		}
+		s.rig.LetGo(next)
+		s.writer.letGo(next)
+		s.comeUp(next)
+	}
+}
+
+// rest lets time go by while no program runs.
+func (s *staged) rest(ctx context.Context) error {
 	s.board.Begin(nil)
 	for err := error(nil); err == nil && ctx.Err() == nil; {
 		err = s.board.Pause(int64(time.Second), 0)
 	}
-	return machine.Ending{How: machine.Over, At: s.board.Now()}, ctx.Err()
+	return ctx.Err()
 }

@@ -28,6 +28,15 @@ const (
 	Feed    Verb = "feed"    // from a test generator in place of a sensor or a contact; at 0 Hz: take it away
 	Touch   Verb = "touch"   // a pin, with a hand near it
 	Type    Verb = "type"    // text, into the serial link
+	Unplug  Verb = "unplug"  // the board's supply
+	Plug    Verb = "plug"    // it in again: the program begins anew
+	Reset   Verb = "reset"   // the board, by its button
+)
+
+// What is named beside the parts and pins.
+const (
+	Board = "board" // of Unplug, Plug and Reset
+	Cells = "cells" // of Set: their charge, in per cents
 )
 
 // An Action is something that a hand, or the world, does at a time.
@@ -52,6 +61,8 @@ func (a Action) String() string {
 	switch a.Do {
 	case Type:
 		return at + "type " + strconv.Quote(a.Text)
+	case Unplug, Plug, Reset:
+		return at + string(a.Do) + " " + Board
 	case Turn:
 		return fmt.Sprintf("%sturn %s to %g %%", at, a.Of, a.To*100)
 	case Set:
@@ -150,7 +161,7 @@ func written(line string) (out []string) {
 	return out
 }
 
-const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\"", "7s feed wheel1 at 6 Hz 20 %"`
+const form = `write when, what and what of: "1.2s press button1", "2s turn knob1 to 50 %", "3s set light1 to 200", "4s spin wheel1 at 6 Hz", "5s touch D2", "6s type \"on\"", "7s feed wheel1 at 6 Hz 20 %", "8s reset board", "9s unplug board", "9.5s plug board"`
 
 // fed is how a generator is set: its rate, its share, and its two levels.
 var fed = regexp.MustCompile(`(?i)^at ([0-9.,]+) ?Hz(?: ([0-9.,]+) ?%)?(?: from (-?[0-9.,]+)[^0-9]* to (-?[0-9.,]+)[^0-9]*)?$`)
@@ -189,6 +200,13 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 	if a.Do == Type {
 		if a.Text, err = strconv.Unquote(rest); err != nil {
 			return a, `what is typed stands in quotes: 6s type "on"`
+		}
+		return a, ""
+	}
+	switch a.Do {
+	case Unplug, Plug, Reset:
+		if a.Of = Board; rest != "" && !slices.Contains([]string{"board", "the board", "in", "in board", "in the board", "board in"}, strings.ToLower(rest)) {
+			return a, "it is the board that is plugged in, unplugged or reset: " + string(a.Do) + " board"
 		}
 		return a, ""
 	}
@@ -240,6 +258,9 @@ func partIn(net *wiring.Network, text string) (of, rest string) {
 	for _, pin := range net.Board.Pins {
 		try(pin.Name, pin.Name)
 	}
+	if net.Doc.Cells != nil {
+		try(Cells, Cells)
+	}
 	return of, text[longest:]
 }
 
@@ -262,14 +283,28 @@ func control(net *wiring.Network, of string) int {
 	return slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == of && c.Kind != wiring.Mode && c.Kind != wiring.Output })
 }
 
+// MaxBegun is how often the program begins in a run at most.
+const MaxBegun = 100
+
 // Check reports the first action that makes no sense for a build. Its error is an [*ActionError].
 func Check(net *wiring.Network, actions []Action) error {
+	begun := 0
 	for _, a := range actions {
+		if a.powers() {
+			if begun++; begun >= MaxBegun {
+				return &ActionError{0, a.String(), fmt.Sprintf("the program begins at most %d times in a run", MaxBegun)}
+			}
+		}
 		if right := a.wrong(net); right != "" {
 			return &ActionError{0, a.String(), right}
 		}
 	}
 	return nil
+}
+
+// powers reports whether the program may begin anew for an action.
+func (a Action) powers() bool {
+	return a.Do == Plug || a.Do == Reset || a.Do == Unplug || a.Do == Set && a.Of == Cells
 }
 
 // wrong says what would be right of an action; empty: it is.
@@ -284,6 +319,11 @@ func (a Action) wrong(net *wiring.Network) string {
 	}
 	switch a.Do {
 	case Type:
+		return ""
+	case Unplug, Plug, Reset:
+		if a.Of != Board {
+			return "it is the board that is plugged in, unplugged or reset: " + string(a.Do) + " board"
+		}
 		return ""
 	case Touch:
 		if _, ok := net.Board.Pin(a.Of); !ok {
@@ -301,6 +341,12 @@ func (a Action) wrong(net *wiring.Network) string {
 		}
 		return "that cannot be pressed; what can be touched is " + strings.Join(hands(net), ", ")
 	case Turn, Set:
+		if a.Do == Set && a.Of == Cells && net.Doc.Cells != nil {
+			if a.To < 0 || a.To > 100 {
+				return "the cells' charge goes from 0 to 100 %: set cells to 20 %"
+			}
+			return ""
+		}
 		if kind != wiring.Level {
 			return "that cannot be turned; what can be touched is " + strings.Join(hands(net), ", ")
 		}

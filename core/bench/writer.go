@@ -17,11 +17,12 @@ import (
 
 // A writer makes a recording of what it sees.
 type writer struct {
-	net  *wiring.Network
-	rig  *rig.Rig
-	rec  *Recording
-	rows map[string]*line
-	pins [machine.Pins]*line
+	net   *wiring.Network
+	rig   *rig.Rig
+	power *power
+	rec   *Recording
+	rows  map[string]*line
+	pins  [machine.Pins]*line
 
 	probes  []Probe
 	acts    []int // of each actor, how many of its acts are written
@@ -38,8 +39,8 @@ type line struct {
 }
 
 // newWriter has hands as they rest.
-func newWriter(net *wiring.Network, r *rig.Rig, o Options) *writer {
-	w := &writer{net: net, rig: r, probes: o.Probes, rows: map[string]*line{}, rec: NewRecording(o),
+func newWriter(net *wiring.Network, r *rig.Rig, p *power, o Options) *writer {
+	w := &writer{net: net, rig: r, power: p, probes: o.Probes, rows: map[string]*line{}, rec: NewRecording(o),
 		acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), stress: make([]bool, len(r.Actors))}
 	w.rec.Actions = append(w.rec.Actions, o.Actions...)
 	for i := range net.Controls {
@@ -52,8 +53,29 @@ func newWriter(net *wiring.Network, r *rig.Rig, o Options) *writer {
 
 // moved writes what a hand has done.
 func (w *writer) moved(m rig.Move) {
+	if m.Control < 0 {
+		w.powered(m.At)
+		return
+	}
 	c := &w.net.Controls[m.Control]
 	w.change(HandRow, c.Of, c.Name, Change{At: seconds(m.At), Value: m.To, Text: c.Text(m.To)})
+}
+
+// powered writes what the board does from a time on for what hands have done to its supply.
+func (w *writer) powered(at int64) {
+	row := w.row(HandRow, Board, "Board")
+	for _, s := range []state{w.power.past[0], w.power.at(at)} {
+		if s.at > 0 || row.written == 0 {
+			w.add(row, Change{At: seconds(s.at), Value: value(s.runs), Text: s.text})
+		}
+	}
+}
+
+func value(runs bool) float64 {
+	if runs {
+		return 1
+	}
+	return 0
 }
 
 // see takes in what the program does.
@@ -106,6 +128,15 @@ func (w *writer) pin(e machine.Event, text string, value float64) {
 		w.pins[e.Pin] = row
 	}
 	w.add(row, Change{seconds(e.At), value, text, e.Line})
+}
+
+// letGo writes that the board lets go of all pins, as it stops or begins anew.
+func (w *writer) letGo(at int64) {
+	for _, row := range w.pins {
+		if row != nil {
+			w.add(row, Change{At: seconds(at), Text: modes[machine.LetGo]})
+		}
+	}
 }
 
 // row is the row of something, new if need be.
@@ -340,12 +371,10 @@ func (w *writer) stressedBoard() {
 		return
 	}
 	w.most = w.rig.Most
-	w.rec.Stress = slices.DeleteFunc(w.rec.Stress, func(s Stress) bool { return s.Of == boardItself })
-	w.mark(Stress{seconds(w.rig.MostAt), boardItself,
+	w.rec.Stress = slices.DeleteFunc(w.rec.Stress, func(s Stress) bool { return s.Of == Board })
+	w.mark(Stress{seconds(w.rig.MostAt), Board,
 		fmt.Sprintf("all pins together carry %s; the limit is %s", quantity.Format(w.rig.Most, quantity.Ampere), quantity.Short(limit, quantity.Ampere))})
 }
-
-const boardItself = "board"
 
 func (w *writer) mark(s Stress) {
 	w.rec.Stress = append(w.rec.Stress, s)

@@ -114,6 +114,35 @@ func (s Supply) RailVolts(r Rail, fed spec.Value) spec.Value {
 	return r.Volts
 }
 
+// RailAt returns the voltage of one of the rails while the supply has so many volts: a linear
+// regulator lets through what is left of it after its drop, a switching one stops where there is
+// less than it needs, and what is made of another rail is not above that one. Zero of a name that
+// is no rail and not where the supply comes in.
+func (s Supply) RailAt(rails []Rail, name string, volts float64) float64 {
+	main := volts // of the rail that the supply feeds, straight or through its regulator
+	if g := s.Regulator; g != nil {
+		i := slices.IndexFunc(rails, func(r Rail) bool { return r.Name == g.Rail })
+		switch made := rails[i].Volts.Typ; {
+		case g.Linear():
+			main = max(0, min(made, volts-g.Drop.Typ))
+		case volts >= s.Input.Low:
+			main = made
+		default:
+			main = 0
+		}
+	}
+	for _, r := range rails {
+		switch {
+		case r.Name != name:
+		case r.Name == s.Rail:
+			return main
+		default:
+			return min(s.RailVolts(r, spec.Exactly(volts, "")).Typ, main)
+		}
+	}
+	return volts
+}
+
 // Logic is the electrical model that the pins share.
 type Logic struct {
 	Rail      string     `json:"rail"`     // the rail that outputs drive to

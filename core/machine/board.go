@@ -197,6 +197,9 @@ func (b *Board) Begin(answer func(number int) error) {
 	b.now, b.answer, b.dirty = b.Start, answer, true
 }
 
+// Calls is how often the program has asked the board for something, as Most counts it.
+func (b *Board) Calls() int { return b.syncs }
+
 // Drive is what the program has made of a pin.
 func (b *Board) Drive(pin int) Drive {
 	if uint(pin) >= Pins {

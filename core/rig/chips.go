@@ -1,6 +1,7 @@
 package rig
 
 import (
+	"math/rand/v2"
 	"slices"
 
 	"cablaggio/core/build"
@@ -85,7 +86,7 @@ func (r *Rig) high(l leg) bool {
 // storage register take over on the rising edge of their clock), and reports whether an output
 // moved. All look before any moves, so that a chain takes over together.
 func (r *Rig) clockChips() (moved bool) {
-	if len(r.chips) == 0 || !slices.ContainsFunc(r.touched, func(g *region) bool { return g.chips }) {
+	if len(r.chips) == 0 || r.vih <= 0 || !slices.ContainsFunc(r.touched, func(g *region) bool { return g.chips }) {
 		return false
 	}
 	type sight struct{ data, clock, latch, clear, off bool }
@@ -136,4 +137,15 @@ func (r *Rig) clockChips() (moved bool) {
 		}
 	}
 	return moved
+}
+
+// wake has the registers hold anything, drawn from a source, as they do when their supply comes.
+func (r *Rig) wake(from *rand.Rand) {
+	for i := range r.chips {
+		c := &r.chips[i]
+		c.seen = false
+		for k := range c.shift {
+			c.shift[k], c.store[k] = from.IntN(2) == 1, from.IntN(2) == 1
+		}
+	}
 }

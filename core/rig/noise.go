@@ -26,12 +26,7 @@ const tick = ms
 // drawn from a source.
 func (r *Rig) Noise(from *rand.Rand) {
 	r.noise = &noise{seed: from.Uint64(), next: machine.Never}
-	for i := range r.chips {
-		c := &r.chips[i]
-		for k := range c.shift {
-			c.shift[k], c.store[k] = from.IntN(2) == 1, from.IntN(2) == 1
-		}
-	}
+	r.wake(from)
 	for _, g := range r.regions {
 		r.touch(g)
 	}

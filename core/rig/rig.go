@@ -11,6 +11,7 @@ import (
 	"sort"
 	"time"
 
+	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/machine"
@@ -23,7 +24,9 @@ const ms = int64(time.Millisecond)
 // are those of the network, at the typical values, in the modes that the program sets and the
 // settings that the hands have reached.
 type Rig struct {
-	net     *wiring.Network
+	plan    *wiring.Network
+	net     *wiring.Network             // the plan, as it is with the supply's voltage
+	fed     map[float64]*wiring.Network // by that
 	regions []*region
 	knobs   []knobOf // of each control: where it is
 	pins    [machine.Pins]wire
@@ -89,15 +92,17 @@ type wire struct {
 // A Move is one control set by a hand, or by the world.
 type Move struct {
 	At      int64 // ns
-	Control int   // in the network
+	Control int   // in the network, or [Supply] or [Mark]
 	To      float64
 }
 
 // New returns a rig of a network with its hands at rest.
 func New(net *wiring.Network) *Rig {
-	r := &Rig{net: net, knobs: make([]knobOf, len(net.Controls))}
-	rail := net.RailVolts(net.Board.Logic.Rail).Typ
-	r.vil, r.vih = net.Board.Logic.VIL.At(rail), net.Board.Logic.VIH.At(rail)
+	r := &Rig{plan: net, net: net, fed: map[float64]*wiring.Network{}, knobs: make([]knobOf, len(net.Controls))}
+	r.levels()
+	if volts, asPlanned := Usual(net); asPlanned {
+		r.fed[volts] = net
+	}
 	of := map[*wiring.Piece]*region{}
 	for _, p := range net.Pieces {
 		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*wiring.Solved{}}
@@ -136,6 +141,9 @@ func New(net *wiring.Network) *Rig {
 	}
 	return r
 }
+
+// Board is the board that its pins are of.
+func (r *Rig) Board() *board.Profile { return r.plan.Board }
 
 // Rest is the setting of a control when nothing has happened yet.
 func Rest(c *wiring.Control) float64 {
@@ -251,7 +259,13 @@ func (r *Rig) Happen(at int64) bool {
 	for r.done < len(r.moves) && r.moves[r.done].At <= at {
 		m := r.moves[r.done]
 		r.done++
-		r.Turn(m.Control, m.To)
+		switch m.Control {
+		case Supply:
+			r.feed(m.To)
+		case Mark:
+		default:
+			r.Turn(m.Control, m.To)
+		}
 		if r.Moved != nil {
 			r.Moved(m)
 		}

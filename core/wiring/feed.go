@@ -121,9 +121,8 @@ func (n *Network) partNamed(id string) *build.Part {
 func (n *Network) feedVolts(p *build.Part) float64 {
 	kind, _ := n.Library.Catalogue.Kind(p.Kind)
 	at, most := n.places.node[n.at(build.Of(p.ID, kind.Feed.Plus))], 0.0
-	supply, _ := n.Board.Supply(n.Doc.Supply)
 	for _, r := range n.Board.Rails {
-		volts := supply.RailVolts(r, n.Doc.Fed(supply)).Typ
+		volts := n.RailVolts(r.Name).Typ
 		if n.places.node[n.at(build.Pin(r.Name))] == at {
 			return volts
 		}

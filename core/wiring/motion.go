@@ -40,6 +40,13 @@ func (m *Motion) Turn(s State) {
 	m.step.Changed()
 }
 
+// Of goes on with what a change of the network has made of the piece that left its wires as they
+// were, in a state: what it remembers stays.
+func (m *Motion) Of(p *Piece, s State) {
+	m.piece = p
+	m.Turn(s)
+}
+
 // To goes on to a time in seconds.
 func (m *Motion) To(t float64) error { return m.step.To(t) }
 

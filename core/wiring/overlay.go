@@ -7,11 +7,12 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
+	"cablaggio/core/spec"
 )
 
 // A Change is one thing that is other than the network says: a fault, an
 // instrument, another value. Make one with [Loose], [Join], [Exchange], [Set],
-// [Between] or [Unpowered].
+// [Between], [Unpowered] or [Feed].
 type Change struct {
 	kind  changeKind
 	a, b  build.Terminal
@@ -32,6 +33,7 @@ const (
 	put
 	unpowered
 	metered
+	refed
 )
 
 // Loose takes the wires off a leg, or a place of the board.
@@ -58,6 +60,10 @@ func Between(a, b build.Terminal, e circuit.Element) Change {
 
 // Unpowered takes the supply away: no rail is fed. The board stays in place.
 func Unpowered() Change { return Change{kind: unpowered} }
+
+// Feed gives the supply another voltage, of so many volts exactly: the rails have it as far as
+// their regulator lets it through (see [board.Supply.RailAt]). At 0 V all rails are at ground.
+func Feed(volts float64) Change { return Change{kind: refed, to: volts} }
 
 // With returns the network with the changes made, one after another. Only the
 // pieces that they touch are made and solved anew; n stays as it is. Terminals
@@ -113,6 +119,8 @@ func (n *Network) With(changes ...Change) *Network {
 		case unpowered:
 			m.unfeed()
 			wires = true
+		case refed:
+			m.refeed(c.to)
 		}
 	}
 	for _, c := range changes {
@@ -295,6 +303,20 @@ func (n *Network) rewire(before *Network) {
 	n.addWires()
 	for len(n.gone) < len(n.Elements) {
 		n.gone = append(n.gone, false)
+	}
+}
+
+// refeed gives the rails' sources the voltages that they have while the supply has another.
+func (n *Network) refeed(volts float64) {
+	s, _ := n.Board.Supply(n.Doc.Supply)
+	n.Elements, n.raw = slices.Clone(n.Elements), slices.Clone(n.raw)
+	for i := range n.Elements {
+		n.touched[i] = true // rails are in every piece
+		if e := &n.Elements[i]; e.Role == Rail {
+			v := spec.Exactly(s.RailAt(n.Board.Rails, e.Pin, volts), "the supply's voltage")
+			e.param = n.param(n.Params[e.param].Name, v)
+			e.law.apply(&n.raw[i], v.Typ)
+		}
 	}
 }
 

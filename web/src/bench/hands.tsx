@@ -24,6 +24,8 @@ function One({ hand, run, number }: { hand: BenchHand; run: Bench; number: numbe
     case "press":
     case "switch":
       return <Contact hand={hand} run={run} number={number} />;
+    case "board":
+      return <Supply hand={hand} run={run} />;
     case "keys":
       return <Pad hand={hand} run={run} />;
     default:
@@ -98,6 +100,28 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
         <span className="block text-small">{closed ? hand.on : hand.off}</span>
       </span>
     </button>
+  );
+}
+
+/** The board's plug, and the button of its reset. */
+function Supply({ hand, run }: { hand: BenchHand; run: Bench }) {
+  const out = last(run, hand.of, "unplug", "plug")?.do === "unplug";
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-semibold">{hand.name}</legend>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Button className="min-h-11" disabled={out} onClick={() => run.act({ do: "reset", of: hand.of })}>
+          Reset
+        </Button>
+        <Button
+          className="min-h-11"
+          aria-pressed={out}
+          onClick={() => run.act({ do: out ? "plug" : "unplug", of: hand.of })}
+        >
+          {out ? "Plug in" : "Unplug"}
+        </Button>
+      </div>
+    </fieldset>
   );
 }
 
@@ -209,7 +233,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
           ))}
         </div>
       )}
-      <Generator hand={hand} fed={fed} run={run} />
+      {hand.of !== "cells" && <Generator hand={hand} fed={fed} run={run} />}
     </div>
   );
 }
