@@ -28,6 +28,7 @@ type writer struct {
 	acts    []int // of each actor, how many of its acts are written
 	samples []int // and of each probe
 	stress  []bool
+	kicks   int     // that are marked
 	most    float64 // that all pins carried
 }
 
@@ -183,6 +184,14 @@ func (w *writer) catchUp() {
 			w.sample(w.probes[i], s)
 		}
 		w.samples[i] = len(p.Samples)
+	}
+	for ; w.kicks < len(w.rig.Kicks); w.kicks++ {
+		k := w.rig.Kicks[w.kicks]
+		to := quantity.Format(k.Volts, quantity.Volt)
+		if k.Volts > 1000 {
+			to = "hundreds of volts"
+		}
+		w.mark(Stress{seconds(k.At), k.Part.ID, fmt.Sprintf("%s is driven to %s as its coil is switched off; it stands %s", k.Part.Name, to, quantity.Short(k.Most, quantity.Volt))})
 	}
 	w.stressedBoard()
 }

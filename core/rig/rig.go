@@ -47,27 +47,29 @@ type Rig struct {
 	total  float64 // what all pins carry now
 	Most   float64 // and carried at most, at the typical values
 	MostAt int64
+	Kicks  []Kick // once for each transistor
 }
 
 // A region is a piece of the network in the state that it is in. A program meets the same few
 // states thousands of times, so what was solved is kept.
 type region struct {
-	piece   *wiring.Piece
-	state   wiring.State
-	key     []byte
-	solved  map[string]*wiring.Solved
-	now     *wiring.Solved // nil: not asked since a control moved
-	age     int            // how often one moved
-	touched bool
-	ends    []int // the elements that drive its pins
-	amps    float64
-	actors  []int
-	pins    []int
-	chips   bool // a chip looks at it
-	held    map[heldAt]bool
-	slow    bool  // its capacitors take their time
-	pulsed  []int // those of its pins that have a duty
-	probes  []*Probe
+	piece    *wiring.Piece
+	state    wiring.State
+	key      []byte
+	solved   map[string]*wiring.Solved
+	now      *wiring.Solved // nil: not asked since a control moved
+	age      int            // how often one moved
+	touched  bool
+	ends     []int // the elements that drive its pins
+	amps     float64
+	actors   []int
+	pins     []int
+	chips    bool // a chip looks at it
+	held     map[heldAt]bool
+	slow     bool // its capacitors take their time
+	breakers []breaker
+	pulsed   []int // those of its pins that have a duty
+	probes   []*Probe
 	course
 }
 
@@ -181,6 +183,7 @@ func (r *Rig) Turn(control int, to float64) {
 	k.region.now = nil
 	k.region.age++
 	k.region.after()
+	r.kicks(k.region)
 	r.touch(k.region)
 }
 

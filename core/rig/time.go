@@ -43,6 +43,7 @@ func (r *Rig) Timed() {
 	r.timed = true
 	for _, g := range r.regions {
 		g.slow = g.piece.Remembers()
+		g.breakers = r.breakers(g)
 		g.charge, g.from = make([]float64, len(g.actors)), make([]float64, len(g.actors))
 	}
 }

@@ -74,6 +74,20 @@ func (m *Motion) Volts(node circuit.Node) float64 {
 	return sol.V[l]
 }
 
+// Across returns the voltage across an element now, without its sign; infinite where a coil's
+// current has no way, and zero of one that is not in the piece.
+func (m *Motion) Across(element int) float64 {
+	k := m.piece.localElement(element)
+	if k < 0 {
+		return 0
+	}
+	sol, err := m.step.Solution()
+	if err != nil {
+		return math.Inf(1)
+	}
+	return math.Abs(sol.Across(m.own.Elements[k].A, m.own.Elements[k].B))
+}
+
 // Amps returns the current through an element now; zero of one that is not in the piece.
 func (m *Motion) Amps(element int) float64 {
 	k := m.piece.localElement(element)

@@ -1,0 +1,63 @@
+package rig
+
+import (
+	"slices"
+
+	"cablaggio/core/build"
+	"cablaggio/core/wiring"
+)
+
+// A Kick is a transistor that a coil's current drove beyond the voltage that it stands, when its
+// way was cut.
+type Kick struct {
+	Part  *build.Part
+	At    int64
+	Volts float64 // infinite: nothing held it
+	Most  float64 // that it stands
+}
+
+// A breaker is a transistor that switches a coil.
+type breaker struct {
+	part    *build.Part
+	element int
+	most    float64
+	kicked  bool
+}
+
+// breakers lists the transistors of a region that has a coil in it.
+func (r *Rig) breakers(g *region) (out []breaker) {
+	if !slices.ContainsFunc(g.piece.Elements, func(i int) bool { return r.net.Elements[i].Coil }) {
+		return nil
+	}
+	for _, i := range g.piece.Elements {
+		e := &r.net.Elements[i]
+		p := r.net.Doc.Part(e.Part)
+		if p == nil || e.Role != wiring.Body {
+			continue
+		}
+		if kind, ok := r.net.Library.Catalogue.Kind(p.Kind); ok && (kind.Model == "npn" || kind.Model == "mosfet") {
+			if most := ValueOf(r.net, p, "maximumVoltage"); most > 0 {
+				out = append(out, breaker{part: p, element: i, most: most})
+			}
+		}
+	}
+	return out
+}
+
+// kicks notes which transistors of a region a coil drives too far, at the moment at which a control
+// has moved: later its current is less.
+func (r *Rig) kicks(g *region) {
+	if g.motion == nil {
+		return
+	}
+	for i := range g.breakers {
+		b := &g.breakers[i]
+		if b.kicked {
+			continue
+		}
+		if volts := g.motion.Across(b.element); volts > b.most {
+			b.kicked = true
+			r.Kicks = append(r.Kicks, Kick{b.part, r.now, volts, b.most})
+		}
+	}
+}
