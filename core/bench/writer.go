@@ -3,6 +3,7 @@ package bench
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -22,6 +23,7 @@ type writer struct {
 	power *power
 	rec   *Recording
 	rows  map[string]*line
+	shown []*line // in their order, worked out when there is another
 	pins  [machine.Pins]*line
 
 	probes  []Probe
@@ -37,6 +39,7 @@ type line struct {
 	Row
 	last    Change
 	written int // changes, those that were taken away since among them
+	place   int // among those of its kind
 }
 
 // newWriter has hands as they rest.
@@ -145,7 +148,7 @@ func (w *writer) row(kind RowKind, of, name string) *line {
 	key := string(kind) + of + name
 	row := w.rows[key]
 	if row == nil {
-		row = &line{Row: Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}}
+		row = &line{Row: Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}, place: w.place(kind, of)}
 		w.rows[key] = row
 	}
 	return row
@@ -244,28 +247,28 @@ func (r *Recording) ended(e machine.Ending) {
 	}
 }
 
+// The order in which kinds of rows are shown.
+var kinds = []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow}
+
+// place is where among those of its kind a row is shown.
+func (w *writer) place(kind RowKind, of string) int {
+	if kind == PinRow {
+		return slices.IndexFunc(w.net.Board.Pins, func(p boardPin) bool { return p.Name == of })
+	}
+	return slices.IndexFunc(w.net.Doc.Parts, func(p buildPart) bool { return p.ID == of })
+}
+
 // ordered are the rows in the order in which they are shown.
 func (w *writer) ordered() []Row {
-	rows := make([]Row, 0, len(w.rows))
-	for _, row := range w.rows {
-		rows = append(rows, row.Row)
+	if len(w.shown) != len(w.rows) {
+		w.shown = slices.SortedFunc(maps.Values(w.rows), func(a, b *line) int {
+			return cmp.Or(slices.Index(kinds, a.Kind)-slices.Index(kinds, b.Kind), a.place-b.place, strings.Compare(a.Name, b.Name))
+		})
 	}
-	order := []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow}
-	place := func(r Row) int {
-		if r.Kind == PinRow {
-			return slices.IndexFunc(w.net.Board.Pins, func(p boardPin) bool { return p.Name == r.Of })
-		}
-		return slices.IndexFunc(w.net.Doc.Parts, func(p buildPart) bool { return p.ID == r.Of })
+	rows := make([]Row, len(w.shown))
+	for i, row := range w.shown {
+		rows[i] = row.Row
 	}
-	slices.SortFunc(rows, func(a, b Row) int {
-		if x := slices.Index(order, a.Kind) - slices.Index(order, b.Kind); x != 0 {
-			return x
-		}
-		if x := place(a) - place(b); x != 0 {
-			return x
-		}
-		return strings.Compare(a.Name, b.Name)
-	})
 	return rows
 }
 

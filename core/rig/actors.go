@@ -72,12 +72,14 @@ func (r *Rig) sum(g *region) {
 	if s == nil {
 		return
 	}
-	amps := 0.0
-	for _, e := range g.ends {
-		amps += math.Abs(s.TypicalAmps(e))
+	if !s.summed {
+		s.summed = true
+		for _, e := range g.ends {
+			s.amps += math.Abs(s.TypicalAmps(e))
+		}
 	}
-	r.total += amps - g.amps
-	g.amps = amps
+	r.total += s.amps - g.amps
+	g.amps = s.amps
 }
 
 // maxPulsed is how many pins with a duty are averaged over in one region; of more, the rest
@@ -89,12 +91,12 @@ func (r *Rig) Through(a *Actor) (amps, hertz float64) {
 	if g := a.region; g.motion != nil && len(g.pulsed) == 0 {
 		return math.Abs(g.motion.Amps(a.Element)), 0
 	}
-	return r.averaged(a.region, func(s *wiring.Solved) float64 { return math.Abs(s.TypicalAmps(a.Element)) })
+	return r.averaged(a.region, func(s *stand) float64 { return math.Abs(s.TypicalAmps(a.Element)) })
 }
 
 // averaged is the average of something over the levels of a region's pins that have a duty, and
 // how often they go over.
-func (r *Rig) averaged(g *region, of func(*wiring.Solved) float64) (mean, hertz float64) {
+func (r *Rig) averaged(g *region, of func(*stand) float64) (mean, hertz float64) {
 	pulsed := g.pulsed[:min(len(g.pulsed), maxPulsed)]
 	if len(pulsed) == 0 {
 		if s := g.solve(); s != nil {

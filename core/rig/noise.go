@@ -7,7 +7,6 @@ import (
 
 	"cablaggio/core/circuit"
 	"cablaggio/core/machine"
-	"cablaggio/core/wiring"
 )
 
 // noise is what a pin reads that nothing holds: the hum of the mains at 50 Hz, about a level
@@ -42,19 +41,16 @@ func (r *Rig) Touch(pin int, at int64) {
 	}
 }
 
-// heldAt is a node of a region in a state.
-type heldAt struct {
-	in   *wiring.Solved
-	node circuit.Node
-}
-
 // floats reports whether nothing holds a pin in the state that its region is in.
 func (r *Rig) floats(w *wire, g *region) bool {
 	if w.drive.Mode == machine.Driven {
 		return false
 	}
 	s := g.solve()
-	if s == nil || g.holds(s, w.node) {
+	if s == nil {
+		return false
+	}
+	if g.holds(s, w.node) {
 		return false
 	}
 	r.noise.heard(r.now)
@@ -63,18 +59,17 @@ func (r *Rig) floats(w *wire, g *region) bool {
 
 // holds reports whether something holds a node of a region in a state; where capacitors take
 // their time, they do for a while.
-func (g *region) holds(s *wiring.Solved, node circuit.Node) bool {
-	of := heldAt{s, node}
-	held, known := g.held[of]
-	if !known {
-		if held = s.Held(node); g.slow {
-			held = s.Kept(node)
+func (g *region) holds(s *stand, node circuit.Node) bool {
+	for _, x := range s.looked {
+		if x.node == node {
+			return x.held
 		}
-		if g.held == nil {
-			g.held = map[heldAt]bool{}
-		}
-		g.held[of] = held
 	}
+	held := s.Held(node)
+	if g.slow {
+		held = s.Kept(node)
+	}
+	s.looked = append(s.looked, looked{node, held})
 	return held
 }
 

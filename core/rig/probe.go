@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"cablaggio/core/circuit"
-	"cablaggio/core/wiring"
 )
 
 // A Probe is a pair of tips: what is between them is noted whenever it changes. It takes no
@@ -90,6 +89,6 @@ func (r *Rig) at(node circuit.Node) (volts, hertz float64, loose bool) {
 	if r.isEdged(g) {
 		return g.volts(node), 0, false
 	}
-	volts, hertz = r.averaged(g, func(s *wiring.Solved) float64 { return s.Typical(node) })
+	volts, hertz = r.averaged(g, func(s *stand) float64 { return s.Typical(node) })
 	return volts, hertz, false
 }

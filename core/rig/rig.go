@@ -56,21 +56,34 @@ type region struct {
 	piece    *wiring.Piece
 	state    wiring.State
 	key      []byte
-	solved   map[string]*wiring.Solved
-	now      *wiring.Solved // nil: not asked since a control moved
-	age      int            // how often one moved
+	solved   map[string]*stand
+	now      *stand // nil: not asked since a control moved
+	age      int    // how often one moved
 	touched  bool
 	ends     []int // the elements that drive its pins
 	amps     float64
 	actors   []int
 	pins     []int
 	chips    bool // a chip looks at it
-	held     map[heldAt]bool
 	slow     bool // its capacitors take their time
 	breakers []breaker
 	pulsed   []int // those of its pins that have a duty
 	probes   []*Probe
 	course
+}
+
+// A stand is a region in a state, with what was worked out of it there.
+type stand struct {
+	*wiring.Solved
+	summed bool
+	amps   float64 // that its pins carry
+	looked []looked
+}
+
+// A looked is a node of which it is known whether something holds it.
+type looked struct {
+	node circuit.Node
+	held bool
 }
 
 // A knobOf says where a control of the network is; the zero one is of a control that nothing
@@ -107,7 +120,7 @@ func New(net *wiring.Network) *Rig {
 	}
 	of := map[*wiring.Piece]*region{}
 	for _, p := range net.Pieces {
-		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*wiring.Solved{}}
+		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*stand{}}
 		r.regions = append(r.regions, g)
 		of[p] = g
 		for i, c := range p.Controls {
@@ -205,26 +218,26 @@ func (r *Rig) touch(g *region) {
 
 // solve returns the region in the state that it is in; nil where the circuit has no answer,
 // which is the wiring's own finding.
-func (g *region) solve() *wiring.Solved {
+func (g *region) solve() *stand {
 	if g.now == nil {
 		g.now = g.in(g.state)
 	}
 	return g.now
 }
 
-func (g *region) in(state wiring.State) *wiring.Solved {
+func (g *region) in(state wiring.State) *stand {
 	for i, v := range state {
 		binary.LittleEndian.PutUint64(g.key[8*i:], math.Float64bits(v))
 	}
 	if s, ok := g.solved[string(g.key)]; ok {
 		return s
 	}
-	s, err := g.piece.At(slices.Clone(state))
-	if err != nil {
-		s = nil
+	var found *stand
+	if s, err := g.piece.At(slices.Clone(state)); err == nil {
+		found = &stand{Solved: s}
 	}
-	g.solved[string(g.key)] = s
-	return s
+	g.solved[string(g.key)] = found
+	return found
 }
 
 // volts is the voltage of a node of a region.

@@ -40,7 +40,7 @@ func (r *Rig) feed(volts float64) {
 			continue
 		}
 		r.before(g)
-		g.piece, g.solved, g.now, g.held = net.Pieces[i], map[string]*wiring.Solved{}, nil, nil
+		g.piece, g.solved, g.now = net.Pieces[i], map[string]*stand{}, nil
 		g.age++
 		if g.motion != nil {
 			g.motion.Of(g.piece, g.state)

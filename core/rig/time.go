@@ -90,7 +90,7 @@ func (r *Rig) carry(g *region) {
 		g.motion, g.slow = nil, false // it cannot be followed: from now on it is always at rest
 		return
 	}
-	if s := g.solve(); len(g.pulsed) == 0 && (s == nil || g.motion.Rests(s)) {
+	if s := g.solve(); len(g.pulsed) == 0 && (s == nil || g.motion.Rests(s.Solved)) {
 		g.motion = nil
 		r.list(g)
 		r.touch(g)
