@@ -1,8 +1,11 @@
 package server_test
 
 import (
+	"encoding/json"
 	"net/http"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -13,12 +16,14 @@ import (
 	"cablaggio/core/bench"
 	"cablaggio/core/build"
 	"cablaggio/core/plan"
+	"cablaggio/core/program"
+	"cablaggio/demo"
 	"cablaggio/server"
 )
 
 // A seat is where one who watches a run sits.
 type seat struct {
-	t    *testing.T
+	t    testing.TB
 	conn *websocket.Conn
 	sees *bench.Recording // put together of all that was told
 	last server.LiveUpdate
@@ -26,7 +31,7 @@ type seat struct {
 }
 
 // sit opens a connection to a run of a build; query may name one that there is.
-func sit(t *testing.T, build, query string, headers http.Header) *seat {
+func sit(t testing.TB, build, query string, headers http.Header) *seat {
 	t.Helper()
 	conn, _, err := websocket.DefaultDialer.Dial(strings.Replace(base, "http", "ws", 1)+"/api/builds/"+build+"/bench"+query, headers)
 	require.NoError(t, err)
@@ -205,4 +210,55 @@ func TestLiveSaysWhatIsWrong(t *testing.T) {
 	_, got, err := websocket.DefaultDialer.Dial(strings.Replace(base, "http", "ws", 1)+"/api/builds/"+id+"/bench", http.Header{"Origin": {"http://elsewhere.example"}})
 	require.Error(t, err)
 	assert.Equal(t, http.StatusForbidden, got.StatusCode, "another site's page")
+}
+
+// Twenty runs that are watched at once, each a whole quiz table whose program never waits: how far
+// behind the clock on the wall its watchers are told, at worst and in what share of the news by more
+// than 50 ms. Those who watch are in the same process, and take a third of its time.
+func BenchmarkLag(b *testing.B) {
+	const lasts, late = 5 * time.Second, 0.05
+	lib := build.Shipped()
+	doc := demoBuild(b, lib, "quiz-table")
+	var err error
+	doc.Program, err = program.Starter(lib, doc, build.CPP)
+	require.NoError(b, err)
+	for b.Loop() {
+		var all sync.WaitGroup
+		var mu sync.Mutex
+		var behind []float64
+		for range 20 {
+			var v struct{ ID string }
+			require.NoError(b, json.Unmarshal(call(b, http.MethodPost, "/api/builds", server.NewBuild{Document: doc}).body, &v))
+			s := sit(b, v.ID, "", nil)
+			all.Go(func() {
+				s.wish(server.LiveWish{Do: "play"})
+				for began := time.Now(); time.Since(began) < lasts; {
+					var u server.LiveUpdate
+					if s.conn.ReadJSON(&u) != nil || u.News == nil {
+						continue
+					}
+					mu.Lock()
+					behind = append(behind, time.Since(began).Seconds()-u.News.At)
+					mu.Unlock()
+				}
+			})
+		}
+		all.Wait()
+		slices.Sort(behind)
+		on, _ := slices.BinarySearch(behind, late)
+		b.ReportMetric(1000*behind[len(behind)-1], "ms-at-worst")
+		b.ReportMetric(100*float64(len(behind)-on)/float64(len(behind)), "%-over-50ms")
+	}
+}
+
+func demoBuild(t testing.TB, lib *build.Library, name string) *build.Document {
+	for _, d := range demo.Builds() {
+		if d.Name == name {
+			doc, err := lib.Parse(d.Data)
+			require.NoError(t, err)
+			return doc
+		}
+	}
+	t.Fatalf("there is no build %s", name)
+	return nil
 }
