@@ -146,7 +146,7 @@ func same(a, b visit, controls []int) bool {
 // takeTurns lets the lamps that share a piece be on one at a time, or wires the
 // part with a resistor for each.
 func (f *facts) takeTurns(p *build.Part) []Fix {
-	if h := f.kind(p).Hookups; p.Hookup != "" && len(f.kind(p).Emitters) > 1 && h[0].ID != p.Hookup {
+	if h := f.kind(p).Hookups; len(f.kind(p).Emitters) > 1 && h[0].ID != p.Hookup {
 		// It may need more pins than there are.
 		return slices.DeleteFunc(f.usual(p), func(fix Fix) bool { return f.after(fix.Edits) == nil })
 	}

@@ -19,6 +19,10 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 				Why:   "A pin cannot drive the one and read the other.",
 				Fixes: f.moveTo(c),
 			}
+			if first.Part == c.Part {
+				x.Parts = x.Parts[:1]
+				x.Title = fmt.Sprintf("%s has two of its signals on %s.", c.Part.Name, u.Pin.Name)
+			}
 			if first.Signal.Needs == c.Signal.Needs {
 				x.Level = Care
 				x.Why = "The program cannot tell them apart: what it does to one it does to the other."
