@@ -43,8 +43,8 @@ func (f *facts) prove(all, raw []Finding, x *Finding) []Fix {
 	return proven
 }
 
-// takeOut is what helps when nothing else does: which wire, or which part, to take out
-// until it is clear what it is for.
+// takeOut is what helps when nothing else does: which wire to take out, also to wire the part anew,
+// or which part, until it is clear what it is for.
 func (f *facts) takeOut(x *Finding) (out []Fix) {
 	for _, id := range x.Parts {
 		p := f.doc.Part(id)
@@ -65,6 +65,17 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 			for _, t := range f.doc.Nets[k] {
 				if id, _ := t.Split(); t != build.Pin(pin) && !slices.Contains(x.Parts, id) {
 					out = append(out, Fix{"Take the wire off " + f.leg(t), editsOf(plan.Edit{Op: plan.Free, Terminal: t})})
+				}
+			}
+		}
+	}
+	for _, id := range x.Parts {
+		p := f.doc.Part(id)
+		for _, s := range p.Signals {
+			if slices.Contains(x.Pins, s.Pin) {
+				for _, afresh := range f.connect(p) {
+					edits := slices.Concat(editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(s.Pin)}), afresh.Edits)
+					out = append(out, Fix{"Take the wire off " + s.Pin + ", then w" + afresh.Label[1:], edits})
 				}
 			}
 		}
