@@ -295,15 +295,28 @@ func (c *Case) used(i int) bool {
 	})
 }
 
-// stateWords is the end of a state's words, of an analog input: "in the dark".
+// stateWords is what the state of an analog input is called at its own knob or sensor: "in the
+// dark"; empty of what is read otherwise.
 func (c *Case) stateWords(i int) string {
 	a := &c.asks[i]
-	if a.Sort != Reads || !c.inputs[a.input].analog || !strings.Contains(c.inputs[a.input].states[a.state].words, " is ") {
+	if a.Sort != Reads || !c.inputs[a.input].analog {
 		return ""
 	}
-	words := c.inputs[a.input].states[a.state].words
-	w, _, _ := strings.Cut(words[strings.LastIndex(words, " is ")+len(" is "):], " (")
-	return strings.ToLower(w)
+	in := &c.inputs[a.input]
+	begin, err := c.net.Resolve(nil)
+	for k := range c.net.Controls {
+		x := &c.net.Controls[k]
+		if err != nil || x.Kind != wiring.Level || !slices.Contains(in.parts, x.Of) {
+			continue
+		}
+		text, set := in.states[a.state].set[x.Of]
+		if !set {
+			text = x.Text(begin[k])
+		}
+		name, _, _ := strings.Cut(text, " (") // without its number
+		return strings.ToLower(name)
+	}
+	return ""
 }
 
 // word is how an answer is typed.
