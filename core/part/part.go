@@ -110,6 +110,7 @@ type Emitter struct {
 type Terminal struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
+	Look string `json:"look,omitempty"` // what one sees that it is, where that is less than its name: "long leg"
 }
 
 // A Value is a quantity of a part that a builder may set, in SI base units.

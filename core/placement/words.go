@@ -1,6 +1,7 @@
 package placement
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,16 +17,10 @@ func leg(k *part.Kind, t build.Terminal) string {
 	return LegName(k, id)
 }
 
-// LegName names a leg of a kind as it looks: "long leg", "red leg", "wiper".
-// What the catalogue says of its look comes after a comma.
+// LegName names a leg of a kind as it looks: "long leg", "red leg", "middle leg".
 func LegName(k *part.Kind, id string) string {
-	i := slices.IndexFunc(k.Terminals, func(x part.Terminal) bool { return x.ID == id })
-	name := k.Terminals[i].Name
-	if _, look, ok := strings.Cut(name, ", "); ok && strings.HasSuffix(look, "leg") {
-		return look
-	}
-	name, _, _ = strings.Cut(name, ", ")
-	return name
+	t := &k.Terminals[slices.IndexFunc(k.Terminals, func(x part.Terminal) bool { return x.ID == id })]
+	return cmp.Or(t.Look, t.Name)
 }
 
 // row names the row or the rail that an end is in.

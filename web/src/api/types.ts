@@ -2126,6 +2126,7 @@ export interface components {
         };
         PartTerminal: {
             id: string;
+            look?: string;
             name: string;
         };
         PartType: {
