@@ -110,11 +110,12 @@ func (f *facts) robbery(l wiring.Lamp) *robbery {
 		if len(others) == 0 || dark && was && len(others) >= len(r.others) || !dark && (was || amps >= least) {
 			continue
 		}
-		r.least.Range, r.least.at, r.others, least = v.Amps(l.Element), v, others, amps
+		r.least.at, r.others, least = v, others, amps
 	}
 	if r.others == nil {
 		return nil
 	}
+	r.least.Range = r.least.at.Amps(l.Element)
 	return r
 }
 
