@@ -24,9 +24,12 @@ func Voltage(nodes ...circuit.Node) Subject { return Subject{nodes: nodes} }
 // MaxStates is how many states of one piece are looked at for one subject.
 const MaxStates = 4096
 
-// fewStates is how many planned states are looked at without asking whether some
-// are alike, and are combined with each thing that an old program could do.
-const fewStates = 64
+// fewStates is how many planned states are combined with each thing that an old program could
+// do; plainly is how many are looked at without asking whether some are alike.
+const (
+	fewStates = 64
+	plainly   = 32
+)
 
 // Planned returns the piece in the states that the build as planned can be in, as
 // far as they differ for the subject: of controls that are alike to it, it does
@@ -36,7 +39,7 @@ const fewStates = 64
 //
 // The error says why the circuit has no answer in some state.
 func (p *Piece) Planned(about Subject) ([]*Solved, error) {
-	if p.count() > fewStates && !p.hurried {
+	if p.count() > plainly && !p.hurried {
 		return p.differing(about)
 	}
 	p.all.once.Do(func() { p.all.list, p.all.err = p.differing(Subject{}) })

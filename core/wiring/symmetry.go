@@ -34,7 +34,7 @@ type view struct {
 func (p *pattern) planned(n *Network, about localSubject) ([]view, error) {
 	p.enter(n)
 	defer p.leave()
-	if p.count() <= fewStates || p.hurried || about.elements == nil && about.nodes == nil {
+	if p.count() <= plainly || p.hurried || about.elements == nil && about.nodes == nil {
 		if p.plan == nil {
 			list, err := p.views(p.whole())
 			if err != nil {
@@ -72,7 +72,7 @@ func (p *pattern) planned(n *Network, about localSubject) ([]view, error) {
 // whole lists the states that stand for all, for those who look at everything.
 func (p *pattern) whole() []State {
 	switch {
-	case p.count() <= fewStates:
+	case p.count() <= plainly:
 		return p.every()
 	case p.hurried:
 	case p.countIn(p.classes()) <= MaxStates:
@@ -108,7 +108,7 @@ func (p *pattern) views(states []State) ([]view, error) {
 
 // viewOf solves a state, or one that follows from it by exchanges.
 func (p *pattern) viewOf(s State) (view, error) {
-	if p.count() <= fewStates || p.hurried {
+	if p.count() <= plainly || p.hurried {
 		pt, err := p.at(s)
 		if err != nil {
 			return view{}, err
@@ -218,7 +218,7 @@ func (p *pattern) classes() [][]int {
 	}
 	p.alike = [][]int{}
 	p.exchanges, p.paths = map[[2]int]*moves{}, map[string]*moves{}
-	if p.count() <= fewStates || max(len(p.circuit.Elements), p.circuit.Nodes()) > mostMoved {
+	if p.count() <= plainly || max(len(p.circuit.Elements), p.circuit.Nodes()) > mostMoved {
 		return p.alike
 	}
 	var classes [][]int
