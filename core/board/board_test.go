@@ -132,3 +132,21 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// What a regulator lets through: all that it makes while it has enough, its drop less below that,
+// and of a switching one nothing where it has too little.
+func TestRailsFollowTheSupply(t *testing.T) {
+	for _, x := range []struct {
+		board, supply, rail string
+		fed, volts          float64
+	}{
+		{"classic-5v", "vin", "5V", 9, 5}, {"classic-5v", "vin", "5V", 5, 3.9}, {"classic-5v", "vin", "3V3", 9, 3.3}, {"classic-5v", "vin", "3V3", 4, 2.9},
+		{"classic-5v", "vin", "5V", 0.5, 0}, {"classic-5v", "vin", "VIN", 7.5, 7.5}, {"classic-5v", "usb", "5V", 4.4, 4.4}, {"classic-5v", "usb", "3V3", 4.4, 3.3},
+		{"slim-3v3", "vsys", "3V3", 2, 3.3}, {"slim-3v3", "vsys", "3V3", 1.7, 0}, {"slim-3v3", "vsys", "VBUS", 3.7, 0}, {"slim-3v3", "usb", "3V3", 0, 0},
+	} {
+		b := find(t, x.board)
+		s, ok := b.Supply(x.supply)
+		require.True(t, ok)
+		assert.InDelta(t, x.volts, s.RailAt(b.Rails, x.rail, x.fed), 1e-9, "%v", x)
+	}
+}

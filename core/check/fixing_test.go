@@ -3,8 +3,10 @@ package check_test
 import (
 	"bytes"
 	"encoding/json"
+	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
@@ -102,4 +104,26 @@ func applied(t *testing.T, doc *build.Document, edits ...plan.Edit) *build.Docum
 	after, _, err := plan.Apply(lib, doc, edits)
 	require.NoError(t, err)
 	return after
+}
+
+// An input that a wire ties to a rail is taken off it, and wired as it is meant to be.
+func TestAPinIsWiredAnew(t *testing.T) {
+	doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer", Pin: "A0"})
+	doc = applied(t, doc, plan.Edit{Op: plan.Free, Terminal: "board.A0"})
+	doc = applied(t, doc, plan.Edit{Op: plan.Join, Terminal: "board.A0", To: "board.5V"})
+	fix, of := firstFix(analyse(t, doc))
+	require.NotNil(t, fix)
+	assert.Equal(t, "A0 always reads 1023, whatever Potentiometer 1 does.", of)
+	assert.True(t, strings.HasPrefix(fix.Label, "Take the wire off A0, then wire it as: "), fix.Label)
+	assert.Empty(t, worse(analyse(t, applied(t, doc, fix.Edits...))))
+}
+
+// worse are the findings that are more than notes.
+func worse(a *check.Analysis) (out []string) {
+	for _, x := range a.Findings {
+		if x.Level != check.Note {
+			out = append(out, x.Title)
+		}
+	}
+	return out
 }

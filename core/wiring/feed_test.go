@@ -120,3 +120,30 @@ func TestAgainst(t *testing.T) {
 	_, of := v.Against(circuit.Ground, circuit.Node(9999), 0.5, true)
 	assert.Zero(t, of)
 }
+
+// The same build on another voltage of its supply is the build whose document says so; at 0 V
+// everything that is held is at ground.
+func TestAnotherVoltageOfTheSupply(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		doc := randomBuild(t, "compact-5v")
+		n, to := wiring.Build(lib, doc), rapid.Float64Range(3.4, 5.5).Draw(t, "volts")
+		changed := doc.Clone()
+		changed.Volts = to
+		set := wiring.Settings{}
+		for i := range n.Controls {
+			set[n.Controls[i].Of] = n.Controls[i].Text(pick(t, "setting", n.Controls[i].Planned))
+		}
+		state, err := n.Resolve(set)
+		require.NoError(t, err)
+		fed, want, off := n.With(wiring.Feed(to)), wiring.Build(lib, changed), n.With(wiring.Feed(0))
+		for _, place := range places(doc) {
+			x, errX := fed.Volts(state, place, "board.GND")
+			y, errY := want.Volts(state, place, "board.GND")
+			require.Equal(t, errY == nil, errX == nil, "%s: %v %v", place, errX, errY)
+			require.InDelta(t, y.Typ, x.Typ, 1e-6, place)
+			if z, err := off.Volts(state, place, "board.GND"); err == nil {
+				require.InDelta(t, 0, z.Typ, 1e-3, place) // what leaks is no more
+			}
+		}
+	})
+}
