@@ -77,6 +77,22 @@ func TestThePlugIsPulled(t *testing.T) {
 	b.until("it runs again", board, "runs")
 }
 
+// Cells run down while one watches, until the board stands still.
+func TestCellsRunDown(t *testing.T) {
+	b := begin(t, "on cells")
+	b.addPart("red LED")
+	b.click("button", "fed by USB")
+	b.choose("Where it goes in", "VIN")
+	b.choose("or cells", "alkaline AA")
+	b.choose("how many in series", "3")
+	b.press(kb.Escape)
+	b.click("link", "Bench")
+	b.click("button", "Run")
+	b.click("button", "Run down in 10 s")
+	b.until("it stands still", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes('still, at 3.'))`)
+	b.says("Charge of the cells")
+}
+
 // The strip goes back and on by keys, and is stretched about the fingers (a wheel with Ctrl is two of
 // them to the browser); it goes on with the run again when it is told to.
 func TestTheStripIsMoved(t *testing.T) {

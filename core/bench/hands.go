@@ -104,7 +104,9 @@ func (h *handler) do(a Action) {
 	at := nanoseconds(a.At)
 	h.turn(at)
 	if a.powers() {
-		h.move(at, rig.Supply, h.power.do(a, at))
+		later := func(m rig.Move) bool { return m.Control == rig.Supply && m.At > at }
+		h.moves = append(slices.DeleteFunc(h.moves, later), h.power.do(a, at)...)
+		h.rig.Cancel(later)
 		if a.Do == Reset {
 			h.move(at+held, rig.Mark, 0)
 		}

@@ -22,7 +22,7 @@ type power struct {
 	plan      *wiring.Network
 	usual     float64 // volts of the supply, as the run begins
 	asPlanned bool    // the rails have what they have in the plan then
-	volts     float64 // that the supply has
+	levels    []level // of the supply, in the order of time
 	out       bool    // it is unplugged
 	until     int64   // the button of the reset is held down
 	past      []state // in the order of time
@@ -35,10 +35,16 @@ type state struct {
 	text string
 }
 
+// A level is the voltage of the supply from a time on, and the charge of cells in per cents.
+type level struct {
+	at            int64
+	volts, charge float64
+}
+
 func newPower(net *wiring.Network) *power {
 	p := &power{plan: net, past: []state{{0, true, "runs"}}}
-	p.volts, p.asPlanned = rig.Usual(net)
-	p.usual = p.volts
+	p.usual, p.asPlanned = rig.Usual(net)
+	p.levels = []level{{0, p.usual, half}}
 	if !p.asPlanned {
 		p.past = []state{p.stands(0)}
 	}
@@ -65,8 +71,14 @@ func (p *power) next(after int64) int64 {
 	return machine.Never
 }
 
-// do does what an action does to the supply, and returns the volts that it has from then on.
-func (p *power) do(a Action, at int64) float64 {
+// drains is in how many steps cells run down.
+const drains = 100
+
+// do does what an action does to the supply, instead of what was to become of it later, and returns
+// its moves.
+func (p *power) do(a Action, at int64) (moves []rig.Move) {
+	p.levels = slices.DeleteFunc(p.levels, func(l level) bool { return l.at > at })
+	from := p.level(at).charge
 	switch a.Do {
 	case Unplug:
 		p.out = true
@@ -75,8 +87,35 @@ func (p *power) do(a Action, at int64) float64 {
 	case Reset:
 		p.until = at + held
 	case Set:
-		p.volts = charged(p.plan, a.To)
+		p.levels = append(p.levels, level{at, charged(p.plan, a.To), a.To})
+	case Drain:
+		for k := 1.0; k <= drains; k++ {
+			charge := from + (a.To-from)*k/drains
+			p.levels = append(p.levels, level{at + nanoseconds(a.Over*k/drains), charged(p.plan, charge), charge})
+		}
 	}
+	p.note(at)
+	moves = append(moves, rig.Move{At: at, Control: rig.Supply, To: p.now(at)})
+	for _, l := range p.levels {
+		if l.at > at {
+			p.note(l.at)
+			moves = append(moves, rig.Move{At: l.at, Control: rig.Supply, To: p.now(l.at)})
+		}
+	}
+	return moves
+}
+
+// level is the supply's at a time.
+func (p *power) level(t int64) level {
+	i := len(p.levels) - 1
+	for i > 0 && p.levels[i].at > t {
+		i--
+	}
+	return p.levels[i]
+}
+
+// note notes what the board does from a time on.
+func (p *power) note(at int64) {
 	p.past = slices.DeleteFunc(p.past, func(s state) bool { return s.at > at })
 	stands := p.stands(at)
 	if stands.runs && p.until > at {
@@ -84,18 +123,17 @@ func (p *power) do(a Action, at int64) float64 {
 		stands.at = p.until
 	}
 	p.past = append(p.past, stands)
-	return p.now()
 }
 
 // stands is the state from a time on with the supply as it is.
 func (p *power) stands(at int64) state {
-	now := p.now()
+	now := p.now(at)
 	s := state{at, p.fed(now), "at " + quantity.Short(now, quantity.Volt)}
 	switch {
 	case p.out:
 		s.text = "unplugged"
 	case !s.runs:
-		s.text = "stands still, " + s.text
+		s.text = "still, " + s.text
 	case now == p.usual && p.asPlanned:
 		s.text = "runs"
 	default:
@@ -104,12 +142,12 @@ func (p *power) stands(at int64) state {
 	return s
 }
 
-// now is what the supply gives, in volts.
-func (p *power) now() float64 {
+// now is what the supply gives at a time, in volts.
+func (p *power) now(at int64) float64 {
 	if p.out {
 		return 0
 	}
-	return p.volts
+	return p.level(at).volts
 }
 
 // fed reports whether the board runs with so many volts of its supply.

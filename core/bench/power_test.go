@@ -105,10 +105,24 @@ func TestCellsRunDown(t *testing.T) {
 	three := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
 	r = three.run(t, "0.15s set cells to 5 %; 0.3s set cells to 100 %", 450*time.Millisecond, 1)
 	assert.Equal(t, "7 0\n8 1\n7 0\n8 1\n", printed(r), "it stops, and begins anew with fresh ones")
-	for _, script := range []string{"1s set cells to 120 %", "1s set cells"} {
+	// Run down evenly, and no further than until somebody puts in others; while they are out nothing
+	// is drawn from them.
+	r = three.run(t, "0.05s drain cells to 0 % in 1s; 0.55s unplug board; 0.8s plug board", time.Second, 1)
+	said := texts(row(t, r, bench.HandRow, "Board"))
+	assert.Equal(t, []string{"still, at 3.61 V", "unplugged", "still, at 3.6 V"}, said[len(said)-3:])
+	assert.Equal(t, "runs, at 4.2 V", said[0])
+	full := three.run(t, "0.05s drain cells to 0 % in 2s", 3*time.Second, 1)
+	last := row(t, full, bench.HandRow, "Board").Changes
+	assert.Equal(t, "still, at 3 V", last[len(last)-1].Text)
+	assert.InDelta(t, 2.05, last[len(last)-1].At, 1e-9)
+	assert.Equal(t, full.Actions, []bench.Action{{At: 0.05, Do: bench.Drain, Of: bench.Cells, Over: 2}})
+	again, err := bench.ParseScript(three.net, full.Actions[0].String())
+	require.NoError(t, err)
+	assert.Equal(t, full.Actions, again)
+	for _, script := range []string{"1s set cells to 120 %", "1s set cells", "1s drain cells", "1s drain cells to 0 % in 0 s", "1s drain led1 to 0 % in 3 s"} {
 		_, err := bench.ParseScript(x.net, script)
 		assert.Error(t, err, script)
 	}
-	_, err := bench.ParseScript(compiled(t, lamp(t), counts).net, "1s set cells to 20 %")
+	_, err = bench.ParseScript(compiled(t, lamp(t), counts).net, "1s set cells to 20 %")
 	assert.ErrorContains(t, err, "it names no part", "a build on USB has none")
 }

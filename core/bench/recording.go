@@ -152,7 +152,7 @@ func stage(net *wiring.Network, o Options, within func(*rig.Rig) machine.World) 
 	s.seen, r.Moved = s.writer.see, s.writer.moved
 	s.comeUp(0)
 	if !p.asPlanned {
-		s.hands.move(0, rig.Supply, p.volts)
+		s.hands.move(0, rig.Supply, p.usual)
 	}
 	r.Settle()
 	return s, nil

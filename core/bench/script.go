@@ -31,12 +31,13 @@ const (
 	Unplug  Verb = "unplug"  // the board's supply
 	Plug    Verb = "plug"    // it in again: the program begins anew
 	Reset   Verb = "reset"   // the board, by its button
+	Drain   Verb = "drain"   // cells, evenly to a charge in per cents
 )
 
 // What is named beside the parts and pins.
 const (
 	Board = "board" // of Unplug, Plug and Reset
-	Cells = "cells" // of Set: their charge, in per cents
+	Cells = "cells" // of Set and Drain: their charge, in per cents
 )
 
 // An Action is something that a hand, or the world, does at a time.
@@ -47,6 +48,7 @@ type Action struct {
 	Key  string  `json:"key,omitempty"`  // of a keypad
 	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin and Feed: hertz
 	Text string  `json:"text,omitempty"` // of Type
+	Over float64 `json:"over,omitempty"` // s, that Drain takes
 
 	// Of Feed: the part of a period that it is closed, or at its high level, 0: half of it; and the
 	// two levels, both 0: from one end to the other.
@@ -63,6 +65,8 @@ func (a Action) String() string {
 		return at + "type " + strconv.Quote(a.Text)
 	case Unplug, Plug, Reset:
 		return at + string(a.Do) + " " + Board
+	case Drain:
+		return fmt.Sprintf("%sdrain %s to %g %% in %g s", at, a.Of, a.To, a.Over)
 	case Turn:
 		return fmt.Sprintf("%sturn %s to %g %%", at, a.Of, a.To*100)
 	case Set:
@@ -166,6 +170,9 @@ const form = `write when, what and what of: "1.2s press button1", "2s turn knob1
 // fed is how a generator is set: its rate, its share, and its two levels.
 var fed = regexp.MustCompile(`(?i)^at ([0-9.,]+) ?Hz(?: ([0-9.,]+) ?%)?(?: from (-?[0-9.,]+)[^0-9]* to (-?[0-9.,]+)[^0-9]*)?$`)
 
+// drained is how cells run down: to which charge, and in how many seconds.
+var drained = regexp.MustCompile(`(?i)^to (\d+(?:\.\d+)?) ?% in (\d+(?:\.\d+)?) ?s$`)
+
 // generator reads how a generator is set.
 func (a *Action) generator(text string) (right string) {
 	m := fed.FindStringSubmatch(text)
@@ -225,6 +232,14 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 		}
 	case Feed:
 		return a, a.generator(rest)
+	case Drain:
+		m := drained.FindStringSubmatch(rest)
+		if m == nil {
+			return a, "cells run down to a charge in a time: drain cells to 0 % in 20 s"
+		}
+		a.To, _ = strconv.ParseFloat(m[1], 64)
+		a.Over, _ = strconv.ParseFloat(m[2], 64)
+		return a, ""
 	case Turn, Set, Spin:
 		for _, word := range []string{"to ", "at "} {
 			rest = strings.TrimPrefix(rest, word)
@@ -304,7 +319,7 @@ func Check(net *wiring.Network, actions []Action) error {
 
 // powers reports whether the program may begin anew for an action.
 func (a Action) powers() bool {
-	return a.Do == Plug || a.Do == Reset || a.Do == Unplug || a.Do == Set && a.Of == Cells
+	return a.Do == Plug || a.Do == Reset || a.Do == Unplug || a.Do == Drain || a.Do == Set && a.Of == Cells
 }
 
 // wrong says what would be right of an action; empty: it is.
@@ -323,6 +338,14 @@ func (a Action) wrong(net *wiring.Network) string {
 	case Unplug, Plug, Reset:
 		if a.Of != Board {
 			return "it is the board that is plugged in, unplugged or reset: " + string(a.Do) + " board"
+		}
+		return ""
+	case Drain:
+		if a.Of != Cells || net.Doc.Cells == nil {
+			return "what runs down is cells, and this build has none"
+		}
+		if !(a.To >= 0 && a.To <= 100 && a.Over >= 0.1 && a.Over <= MaxLasts) {
+			return "cells run down to 0 to 100 % in 0.1 s to a day: drain cells to 0 % in 20 s"
 		}
 		return ""
 	case Touch:

@@ -2,6 +2,7 @@ package rig
 
 import (
 	"math/rand/v2"
+	"slices"
 
 	"cablaggio/core/machine"
 	"cablaggio/core/wiring"
@@ -62,6 +63,11 @@ func (r *Rig) feed(volts float64) {
 func (r *Rig) levels() {
 	rail := r.net.RailVolts(r.net.Board.Logic.Rail).Typ
 	r.vil, r.vih = r.net.Board.Logic.VIL.At(rail), r.net.Board.Logic.VIH.At(rail)
+}
+
+// Cancel takes back moves that were planned and not made yet.
+func (r *Rig) Cancel(these func(Move) bool) {
+	r.moves = append(r.moves[:r.done], slices.DeleteFunc(r.moves[r.done:], these)...)
 }
 
 // LetGo lets go of all pins, as the board does that stops or begins.

@@ -999,6 +999,8 @@ export interface components {
             low?: number;
             of?: string;
             /** Format: double */
+            over?: number;
+            /** Format: double */
             share?: number;
             text?: string;
             /** Format: double */

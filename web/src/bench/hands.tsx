@@ -195,7 +195,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
     }, 120);
   };
   const value = levelAt(hand, place);
-  const done = last(run, hand.of, "set", "turn", "spin", "feed");
+  const done = last(run, hand.of, "set", "turn", "spin", "feed", "drain");
   const fed = done?.do === "feed" && (done.to ?? 0) > 0 ? done : undefined;
   return (
     <div>
@@ -203,7 +203,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
         <span className="flex justify-between gap-2">
           <span className="font-semibold">{hand.name}</span>
           <span className="font-mono">
-            {value.toPrecision(3)} {hand.unit}
+            {done?.do === "drain" ? "runs down" : `${value.toPrecision(3)} ${hand.unit ?? ""}`}
           </span>
         </span>
         <input
@@ -233,7 +233,16 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
           ))}
         </div>
       )}
-      {hand.of !== "cells" && <Generator hand={hand} fed={fed} run={run} />}
+      {hand.of === "cells" ? (
+        <Button
+          className="min-h-11 w-full"
+          onClick={() => run.act({ do: "drain", of: hand.of, to: 0, over: 10 })}
+        >
+          Run down in 10 s
+        </Button>
+      ) : (
+        <Generator hand={hand} fed={fed} run={run} />
+      )}
     </div>
   );
 }
