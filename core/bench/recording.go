@@ -196,6 +196,9 @@ func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Endi
 		if err != nil {
 			return machine.Ending{}, err
 		}
+		if s.most > 0 {
+			s.most = max(1, s.most-s.board.Calls())
+		}
 		ending.At += s.begun
 		next := s.power.next(s.begun)
 		if ending.How == machine.Over {
@@ -209,9 +212,6 @@ func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Endi
 			if err := s.rest(ctx); err != nil {
 				return machine.Ending{}, err
 			}
-		}
-		if s.most > 0 {
-			s.most -= s.board.Calls()
 		}
 		s.rig.LetGo(next)
 		s.writer.letGo(next)
