@@ -273,9 +273,7 @@ func partIn(net *wiring.Network, text string) (of, rest string) {
 	for _, pin := range net.Board.Pins {
 		try(pin.Name, pin.Name)
 	}
-	if net.Doc.Cells != nil {
-		try(Cells, Cells)
-	}
+	try(Cells, Cells)
 	return of, text[longest:]
 }
 
@@ -297,6 +295,8 @@ func hands(net *wiring.Network) []string {
 func control(net *wiring.Network, of string) int {
 	return slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == of && c.Kind != wiring.Mode && c.Kind != wiring.Output })
 }
+
+const noCells = "the build is not fed by cells"
 
 // MaxBegun is how often the program begins in a run at most.
 const MaxBegun = 100
@@ -341,8 +341,11 @@ func (a Action) wrong(net *wiring.Network) string {
 		}
 		return ""
 	case Drain:
-		if a.Of != Cells || net.Doc.Cells == nil {
-			return "what runs down is cells, and this build has none"
+		if a.Of != Cells {
+			return "what runs down is cells: drain cells to 0 % in 20 s"
+		}
+		if net.Doc.Cells == nil {
+			return noCells
 		}
 		if !(a.To >= 0 && a.To <= 100 && a.Over >= 0.1 && a.Over <= MaxLasts) {
 			return "cells run down to 0 to 100 % in 0.1 s to a day: drain cells to 0 % in 20 s"
@@ -364,7 +367,10 @@ func (a Action) wrong(net *wiring.Network) string {
 		}
 		return "that cannot be pressed; what can be touched is " + strings.Join(hands(net), ", ")
 	case Turn, Set:
-		if a.Do == Set && a.Of == Cells && net.Doc.Cells != nil {
+		if a.Do == Set && a.Of == Cells {
+			if net.Doc.Cells == nil {
+				return noCells
+			}
 			if a.To < 0 || a.To > 100 {
 				return "the cells' charge goes from 0 to 100 %: set cells to 20 %"
 			}
