@@ -111,6 +111,9 @@ func printFindings(out io.Writer, doc *build.Document, a *check.Analysis) error 
 		for _, f := range x.Fixes {
 			p.line("      fix: %s", f.Label)
 		}
+		if x.Stuck != "" {
+			p.line("      %s", x.Stuck)
+		}
 	}
 	for _, m := range a.Missing {
 		p.line("\n%s", m)

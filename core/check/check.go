@@ -213,6 +213,9 @@ func (f *facts) without() []Finding {
 	return found
 }
 
+// stuck is said where all that was tried against a finding is no help.
+const stuck = "No single change that was tried puts this right without making something else as bad."
+
 // find asks every rule and proves the fixes, the worst finding first. When only the
 // findings matter they are all of them, as they come.
 func (f *facts) find() []Finding {
@@ -243,7 +246,10 @@ func (f *facts) find() []Finding {
 		}
 	})
 	for i := range all {
-		all[i].Fixes = proven[i]
+		x := &all[i]
+		if x.Fixes = proven[i]; len(x.Fixes) == 0 && x.Level != Note && left[x.order] > 0 {
+			x.Stuck = stuck
+		}
 	}
 	sortFindings(all)
 	return f.together(all, raw)

@@ -50,6 +50,7 @@ func TestEveryFixHelps(t *testing.T) {
 				if len(x.Fixes) == 0 {
 					without[x.Rule]++
 				}
+				assert.False(t, x.Stuck != "" && len(x.Fixes) > 0, x.Title)
 			}
 			for _, fix := range x.Fixes {
 				after, _, err := plan.Apply(lib, doc, fix.Edits)

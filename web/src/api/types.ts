@@ -1630,6 +1630,7 @@ export interface components {
             pins: string[];
             rule: string;
             state?: string;
+            stuck?: string;
             title: string;
             why: string;
         };

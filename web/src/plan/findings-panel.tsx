@@ -87,6 +87,7 @@ function FindingCard({ group, onSelect }: { group: Group; onSelect: (part: strin
           {fix.label}
         </Button>
       ))}
+      {first.stuck && <p className="text-faint text-small">{first.stuck}</p>}
       {others.length > 0 && (
         <details>
           <summary className="cursor-pointer py-2 text-small">
