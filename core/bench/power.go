@@ -52,12 +52,15 @@ func newPower(net *wiring.Network) *power {
 }
 
 // at is the state at a time.
-func (p *power) at(t int64) state {
-	i := len(p.past) - 1
-	for i > 0 && p.past[i].at > t {
+func (p *power) at(t int64) state { return since(p.past, t, func(s state) int64 { return s.at }) }
+
+// since is what holds at a time, of a list in its order whose first holds from the start.
+func since[T any](list []T, t int64, at func(T) int64) T {
+	i := len(list) - 1
+	for i > 0 && at(list[i]) > t {
 		i--
 	}
-	return p.past[i]
+	return list[i]
 }
 
 // next is when the board stops, or begins anew, after a time; [machine.Never].
@@ -106,13 +109,7 @@ func (p *power) do(a Action, at int64) (moves []rig.Move) {
 }
 
 // level is the supply's at a time.
-func (p *power) level(t int64) level {
-	i := len(p.levels) - 1
-	for i > 0 && p.levels[i].at > t {
-		i--
-	}
-	return p.levels[i]
-}
+func (p *power) level(t int64) level { return since(p.levels, t, func(l level) int64 { return l.at }) }
 
 // note notes what the board does from a time on.
 func (p *power) note(at int64) {
