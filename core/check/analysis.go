@@ -193,7 +193,7 @@ type Finding struct {
 	Found *Quantity `json:"found,omitempty"` // with its limit and its working
 	Fixes []Fix     `json:"fixes"`
 	Stuck string    `json:"stuck,omitempty"` // said where no fix was found
-	Also  []string  `json:"also,omitempty"` // the ids of the findings about like parts that it stands for
+	Also  []string  `json:"also,omitempty"`  // the ids of the findings about like parts that it stands for
 	order int       // of its rule
 	which string    // of several things that a part has: part of the finding's ID
 }
