@@ -126,3 +126,18 @@ func TestCellsRunDown(t *testing.T) {
 	_, err = bench.ParseScript(compiled(t, lamp(t), counts).net, "1s set cells to 20 %")
 	assert.ErrorContains(t, err, "is not fed by cells")
 }
+
+// Cells may be moved as often as a thumb slides; but a program that begins again and again is
+// followed for so long only.
+func TestTheProgramBeginsOnlySoOften(t *testing.T) {
+	three := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
+	var slid, reset []string
+	for i := range 150 {
+		slid = append(slid, fmt.Sprintf("%dms set cells to %d %%", 10*i+10, 50+i%50))
+		reset = append(reset, fmt.Sprintf("%dms reset board", 100*i+100))
+	}
+	assert.Equal(t, "over", three.run(t, strings.Join(slid, ";"), 2*time.Second, 1).How)
+	r := three.run(t, strings.Join(reset, ";"), 20*time.Second, 1)
+	assert.Equal(t, "too much", r.How)
+	assert.InDelta(t, 10, r.Ended, 0.2, "a hundred of them")
+}

@@ -83,6 +83,7 @@ const (
 	maxChanges = 5000 // of a row
 	maxSaid    = 5000
 	maxCalls   = 20_000_000 // that a program may make in a run
+	maxLives   = 100        // how often it may begin
 )
 
 // Options say how a run goes.
@@ -185,7 +186,7 @@ func (s *staged) now() int64 { return s.begun + s.board.Now() }
 
 // play runs the program to its end, as often as the board comes up; without one all pins are let go.
 func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Ending, error) {
-	for {
+	for lives := 1; ; lives++ {
 		ending := machine.Ending{How: machine.Over}
 		var err error
 		if runs := s.power.at(s.begun).runs; runs && made != nil && made.Program != nil {
@@ -212,6 +213,9 @@ func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Endi
 			if err := s.rest(ctx); err != nil {
 				return machine.Ending{}, err
 			}
+		}
+		if lives >= 2*maxLives { // each of them and the standstill before the next
+			return machine.Ending{How: machine.Slow, At: s.now()}, nil
 		}
 		s.rig.LetGo(next)
 		s.writer.letGo(next)

@@ -213,7 +213,7 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 	switch a.Do {
 	case Unplug, Plug, Reset:
 		if a.Of = Board; rest != "" && !slices.Contains([]string{"board", "the board", "in", "in board", "in the board", "board in"}, strings.ToLower(rest)) {
-			return a, "it is the board that is plugged in, unplugged or reset: " + string(a.Do) + " board"
+			return a, onlyBoard + string(a.Do) + " " + Board
 		}
 		return a, ""
 	}
@@ -235,7 +235,7 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 	case Drain:
 		m := drained.FindStringSubmatch(rest)
 		if m == nil {
-			return a, "cells run down to a charge in a time: drain cells to 0 % in 20 s"
+			return a, drainForm
 		}
 		a.To, _ = strconv.ParseFloat(m[1], 64)
 		a.Over, _ = strconv.ParseFloat(m[2], 64)
@@ -296,20 +296,16 @@ func control(net *wiring.Network, of string) int {
 	return slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == of && c.Kind != wiring.Mode && c.Kind != wiring.Output })
 }
 
-const noCells = "the build is not fed by cells"
-
-// MaxBegun is how often the program begins in a run at most.
-const MaxBegun = 100
+// What is wrong with what is done to the supply.
+const (
+	onlyBoard = "it is the board that is plugged in, unplugged or reset: "
+	drainForm = "what runs down is cells, to 0 to 100 % in 0.1 s to a day: drain cells to 0 % in 20 s"
+	noCells   = "the build is not fed by cells"
+)
 
 // Check reports the first action that makes no sense for a build. Its error is an [*ActionError].
 func Check(net *wiring.Network, actions []Action) error {
-	begun := 0
 	for _, a := range actions {
-		if a.powers() {
-			if begun++; begun >= MaxBegun {
-				return &ActionError{0, a.String(), fmt.Sprintf("the program begins at most %d times in a run", MaxBegun)}
-			}
-		}
 		if right := a.wrong(net); right != "" {
 			return &ActionError{0, a.String(), right}
 		}
@@ -317,7 +313,8 @@ func Check(net *wiring.Network, actions []Action) error {
 	return nil
 }
 
-// powers reports whether the program may begin anew for an action.
+// powers reports whether an action is one on the supply or the reset, for which the program may
+// begin anew.
 func (a Action) powers() bool {
 	return a.Do == Plug || a.Do == Reset || a.Do == Unplug || a.Do == Drain || a.Do == Set && a.Of == Cells
 }
@@ -337,18 +334,18 @@ func (a Action) wrong(net *wiring.Network) string {
 		return ""
 	case Unplug, Plug, Reset:
 		if a.Of != Board {
-			return "it is the board that is plugged in, unplugged or reset: " + string(a.Do) + " board"
+			return onlyBoard + string(a.Do) + " " + Board
 		}
 		return ""
 	case Drain:
 		if a.Of != Cells {
-			return "what runs down is cells: drain cells to 0 % in 20 s"
+			return drainForm
 		}
 		if net.Doc.Cells == nil {
 			return noCells
 		}
 		if !(a.To >= 0 && a.To <= 100 && a.Over >= 0.1 && a.Over <= MaxLasts) {
-			return "cells run down to 0 to 100 % in 0.1 s to a day: drain cells to 0 % in 20 s"
+			return drainForm
 		}
 		return ""
 	case Touch:

@@ -190,11 +190,7 @@ func (w *writer) catchUp() {
 	}
 	for ; w.kicks < len(w.rig.Kicks); w.kicks++ {
 		k := w.rig.Kicks[w.kicks]
-		to := quantity.Format(k.Volts, quantity.Volt)
-		if k.Volts > 1000 {
-			to = "hundreds of volts"
-		}
-		w.mark(Stress{seconds(k.At), k.Part.ID, fmt.Sprintf("%s is driven to %s as its coil is switched off; it stands %s", k.Part.Name, to, quantity.Short(k.Most, quantity.Volt))})
+		w.mark(Stress{seconds(k.At), k.Part.ID, fmt.Sprintf("%s is driven to %s as its coil is switched off; it stands %s", k.Part.Name, wiring.KickWords(k.Volts), quantity.Short(k.Most, quantity.Volt))})
 	}
 	w.stressedBoard()
 }

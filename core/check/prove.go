@@ -100,10 +100,10 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	if slices.ContainsFunc(about.by(rules[x.order]), same) || g.unsolved.Load() {
 		return false
 	}
-	out := slices.IndexFunc(rules, func(r rule) bool { return r.id == ledDark.id })
+	dark := slices.IndexFunc(rules, func(r rule) bool { return r.id == ledDark.id })
 	bad := func(found, before []Finding) bool {
 		return slices.ContainsFunc(found, func(y Finding) bool {
-			return same(y) || (!x.Level.Worse(y.Level) || y.order == out) && y.IsNew(before)
+			return same(y) || (!x.Level.Worse(y.Level) || y.order == dark) && y.IsNew(before)
 		})
 	}
 	changed := g.changed(f)
@@ -129,15 +129,6 @@ func (f *facts) touched(before *facts) []string {
 		was[before.names(p)] = true
 	}
 	out := []string{}
-	// A pin that is wired to nothing any more is of no piece.
-	for _, u := range f.net.Uses {
-		if pin := build.Pin(u.Pin.Name); !f.sameNet(before, pin) {
-			out = append(out, u.Pin.Name)
-			for _, c := range u.Signals {
-				out = append(out, c.Part.ID)
-			}
-		}
-	}
 	for _, p := range f.net.Pieces {
 		if was[f.names(p)] {
 			continue
@@ -160,6 +151,15 @@ func (f *facts) touched(before *facts) []string {
 		out = append(out, p.ID)
 		for _, s := range p.Signals {
 			out = append(out, s.Pin)
+		}
+	}
+	// A pin that is wired to nothing any more is of no piece.
+	for _, u := range f.net.Uses {
+		if !f.sameNet(before, build.Pin(u.Pin.Name)) {
+			out = append(out, u.Pin.Name)
+			for _, c := range u.Signals {
+				out = append(out, c.Part.ID)
+			}
 		}
 	}
 	return out

@@ -23,11 +23,8 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 		if piece == nil || on.Peak() < 1e-3 {
 			continue
 		}
-		for _, k := range piece.Elements {
+		for _, k := range piece.Breakers() {
 			t := f.doc.Part(f.net.Elements[k].Part)
-			if t == nil || f.net.Elements[k].Role != wiring.Body || f.kind(t).Model != "npn" && f.kind(t).Model != "mosfet" {
-				continue
-			}
 			most := wiring.ValueOf(f.kind(t), t, "maximumVoltage")
 			volts := 0.0
 			for _, v := range f.visitsOf(i) {
@@ -40,9 +37,10 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 			if q.Level == Fine {
 				continue
 			}
-			if volts > 1000 {
-				q.TypText, q.Text, q.MaxText = "hundreds of volts", "hundreds of volts", "hundreds of volts"
-				q.Low, q.Typ, q.High = 1000, 1000, 1000
+			if volts > wiring.MostKick {
+				words := wiring.KickWords(volts)
+				q.TypText, q.Text, q.MaxText = words, words, words
+				q.Low, q.Typ, q.High = wiring.MostKick, wiring.MostKick, wiring.MostKick
 			}
 			q.Working = &Working{
 				Formula: "the circuit in time, from the coil at rest with its current to its switch open",

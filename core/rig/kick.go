@@ -1,11 +1,6 @@
 package rig
 
-import (
-	"slices"
-
-	"cablaggio/core/build"
-	"cablaggio/core/wiring"
-)
+import "cablaggio/core/build"
 
 // A Kick is a transistor that a coil's current drove beyond the voltage that it stands, when its
 // way was cut.
@@ -24,21 +19,12 @@ type breaker struct {
 	kicked  bool
 }
 
-// breakers lists the transistors of a region that has a coil in it.
+// breakers lists the transistors that switch a coil in a region.
 func (r *Rig) breakers(g *region) (out []breaker) {
-	if !slices.ContainsFunc(g.piece.Elements, func(i int) bool { return r.net.Elements[i].Coil }) {
-		return nil
-	}
-	for _, i := range g.piece.Elements {
-		e := &r.net.Elements[i]
-		p := r.net.Doc.Part(e.Part)
-		if p == nil || e.Role != wiring.Body {
-			continue
-		}
-		if kind, ok := r.net.Library.Catalogue.Kind(p.Kind); ok && (kind.Model == "npn" || kind.Model == "mosfet") {
-			if most := ValueOf(r.net, p, "maximumVoltage"); most > 0 {
-				out = append(out, breaker{part: p, element: i, most: most})
-			}
+	for _, i := range g.piece.Breakers() {
+		p := r.net.Doc.Part(r.net.Elements[i].Part)
+		if most := ValueOf(r.net, p, "maximumVoltage"); most > 0 {
+			out = append(out, breaker{part: p, element: i, most: most})
 		}
 	}
 	return out

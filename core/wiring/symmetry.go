@@ -19,8 +19,9 @@ type localSubject struct{ elements, nodes []int }
 // thousands of them, one for each state, so they are short.
 type moves struct{ elements, nodes []uint16 }
 
-// mostMoved is how many elements or nodes a moves can tell apart.
-const mostMoved = 1 << 16
+// mostMoved is how many elements or nodes are told apart: as many as a moves, and a path of
+// exchanges by runes, can number.
+const mostMoved = 0xD800
 
 // A view is a state with the point that answers for it, in which things may
 // stand elsewhere.

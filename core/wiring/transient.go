@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"cablaggio/core/circuit"
+	"cablaggio/core/quantity"
 )
 
 // manySteps is how many steps a transient is followed for: what rings or creeps longer
@@ -24,6 +25,37 @@ func (s *Solved) after(before *Solved) (*circuit.Stepper, *circuit.Circuit, erro
 	step.Changed()
 	step.Most = manySteps
 	return step, c, nil
+}
+
+// Breakers lists the bodies of the transistors of a piece with a coil in it: what the coil's current
+// breaks through when they cut its way.
+func (p *Piece) Breakers() (out []int) {
+	coil := false
+	for _, i := range p.Elements {
+		e := &p.network.Elements[i]
+		coil = coil || e.Coil
+		if t := p.network.Doc.Part(e.Part); t != nil && e.Role == Body {
+			if kind, _ := p.network.Library.Catalogue.Kind(t.Kind); kind.Model == "npn" || kind.Model == "mosfet" {
+				out = append(out, i)
+			}
+		}
+	}
+	if !coil {
+		return nil
+	}
+	return out
+}
+
+// MostKick is the voltage beyond which nobody says how many volts a coil's kick is: something
+// breaks through before.
+const MostKick = 1000
+
+// KickWords says the voltage of a kick.
+func KickWords(volts float64) string {
+	if volts > MostKick {
+		return "hundreds of volts"
+	}
+	return quantity.Format(volts, quantity.Volt)
 }
 
 // Kick returns the largest voltage across an element while the piece goes over from
