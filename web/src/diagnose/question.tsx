@@ -63,7 +63,10 @@ export function Question({
           {shown.length < next.options.length && (
             <li>
               <Button look="quiet" onClick={() => showAll(true)}>
-                {next.options.length - shown.length} other things that could be seen there…
+                {next.options.length - shown.length === 1
+                  ? "One other thing"
+                  : `${next.options.length - shown.length} other things`}{" "}
+                that could be seen there…
               </Button>
             </li>
           )}
