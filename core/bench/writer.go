@@ -94,17 +94,18 @@ func (w *writer) see(e machine.Event) {
 	case machine.Moded:
 		text := modes[machine.Mode(e.Value)]
 		if text == "" {
-			text = levels[e.Max > 0]
+			text = levels[bit(e.Max)]
 		}
 		w.pin(e, text, e.Max)
 	case machine.Wrote:
-		w.pin(e, levels[e.Value > 0], e.Value)
+		w.pin(e, levels[bit(e.Value)], e.Value)
 	case machine.Read, machine.Sensed:
 		if b := w.rig.Drive(e.Pin); b.Mode != machine.Driven {
-			w.pin(e, readings[e.Value > 0], e.Value)
+			w.pin(e, readings[bit(e.Value)], e.Value)
 		}
 	case machine.Dutied:
-		w.pin(e, fmt.Sprintf("%.0f %%", 100*e.Value/max(e.Max, 1)), e.Value/max(e.Max, 1))
+		part := e.Value / max(e.Max, 1)
+		w.pin(e, percent(part), part)
 	case machine.Toned:
 		text := "low"
 		if e.Value > 0 {
@@ -114,12 +115,34 @@ func (w *writer) see(e machine.Event) {
 	}
 }
 
+// percents are the whole ones, in words: a program may write one at each round of its loop.
+var percents = func() (out [101]string) {
+	for i := range out {
+		out[i] = fmt.Sprintf("%d %%", i)
+	}
+	return out
+}()
+
+func percent(part float64) string {
+	if n := math.RoundToEven(100 * part); n >= 0 && n <= 100 {
+		return percents[int(n)]
+	}
+	return fmt.Sprintf("%.0f %%", 100*part)
+}
+
 // What pins do, in words; a driven one is at its level.
 var (
 	modes    = [...]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: ""}
-	levels   = map[bool]string{false: "low", true: "high"}
-	readings = map[bool]string{false: "reads low", true: "reads high"}
+	levels   = [2]string{"low", "high"}
+	readings = [2]string{"reads low", "reads high"}
 )
+
+func bit(level float64) int {
+	if level > 0 {
+		return 1
+	}
+	return 0
+}
 
 func (w *writer) pin(e machine.Event, text string, value float64) {
 	if uint(e.Pin) >= machine.Pins {

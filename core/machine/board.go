@@ -10,6 +10,7 @@ package machine
 import (
 	"context"
 	"errors"
+	"fmt"
 	"math"
 	"slices"
 	"time"
@@ -122,6 +123,8 @@ type Board struct {
 	program           board.Code
 	now               int64
 	index             [Pins]int // of the profile's pin with a number, and 1 more; 0: there is none
+	channel           [Pins]int // of each number, the pin that a converter takes it for
+	deeds             int       // grows when the program changes a pin, or does what is told each time
 	drives            [Pins]Drive
 	written           [Pins]bool // the level that the program last wrote, whatever the mode
 	level             [Pins]bool
@@ -185,7 +188,24 @@ func NewBoard(p *board.Profile, w World) *Board {
 			b.index[n] = i + 1
 		}
 	}
+	for n := range b.channel {
+		b.channel[n] = n
+		if pin, ok := b.pinOf(n); ok && !pin.Has("analog-in") {
+			if analog, ok := p.Pin(fmt.Sprintf("A%d", n)); ok {
+				b.channel[n] = p.Number(analog.Name)
+			}
+		}
+	}
 	return b
+}
+
+// Channel returns the pin that a program means whose reading it asks for by a number: that of a
+// converter's channel is taken for its pin, as boards do.
+func (b *Board) Channel(number int) int {
+	if uint(number) >= Pins {
+		return number
+	}
+	return b.channel[number]
 }
 
 // Now is the board's time.
@@ -218,6 +238,9 @@ func (b *Board) pinOf(number int) (*board.Pin, bool) {
 
 func (b *Board) emit(e Event) {
 	e.At, e.InHandler = b.now, b.inHandler
+	if e.Kind > Toned { // before are those that set something, again and again to what it is
+		b.deeds++
+	}
 	b.Seen(e)
 }
 
@@ -273,7 +296,10 @@ func (b *Board) end(pin int, at int64) {
 			b.ending--
 		}
 	}
-	b.ends[pin] = at
+	if b.ends[pin] != at {
+		b.ends[pin] = at
+		b.deeds++
+	}
 }
 
 // Sync takes the program's own time, and lets happen what has become due. Its error ends
@@ -408,6 +434,7 @@ func (b *Board) drive(pin int, d Drive) {
 		return
 	}
 	b.drives[pin] = d
+	b.deeds++
 	b.changed = append(b.changed, pin)
 	if _, ok := b.pinOf(pin); ok {
 		b.World.Set(pin, d, b.now-b.Start)

@@ -28,7 +28,10 @@ func (b *Board) SetMode(pin int, m Mode, line int) error {
 func (b *Board) SetLevel(pin int, level bool, line int) error {
 	b.emit(Event{Kind: Wrote, Pin: pin, Value: bit(level), Line: line})
 	if uint(pin) < Pins {
-		b.written[pin] = level
+		if b.written[pin] != level {
+			b.written[pin] = level
+			b.deeds++
+		}
 		b.end(pin, 0)
 		switch d := b.drives[pin]; {
 		case d.Mode == Driven:

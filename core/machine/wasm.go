@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -113,14 +114,7 @@ var hosts = map[string]struct {
 		return err
 	}},
 	"analog": {"II:I", func(r *wasmRun, _ api.Module, a []uint64) error {
-		pin := arg(a, 0)
-		// The number of a converter's channel is taken for its pin, as boards do.
-		if p, ok := r.board.Profile.Numbered(pin); ok && !p.Has("analog-in") {
-			if q, ok := r.board.Profile.Pin(fmt.Sprintf("A%d", pin)); ok {
-				pin = r.board.Profile.Number(q.Name)
-			}
-		}
-		v, err := r.board.Reading(pin, 0, arg(a, 1))
+		v, err := r.board.Reading(r.board.Channel(arg(a, 0)), 0, arg(a, 1))
 		a[0] = uint64(uint32(v))
 		return err
 	}},
@@ -173,6 +167,9 @@ var hosts = map[string]struct {
 	}},
 }
 
+// sets are the calls that change nothing when they set something to what it is.
+var sets = []string{"mode", "write", "duty", "tone", "quiet"}
+
 const outOfMemory = "memory"
 
 // modeOf is the mode that a number of program.h stands for.
@@ -196,17 +193,19 @@ func (w *Wasm) Run(ctx context.Context, b *Board) (ending Ending, err error) {
 	r := &wasmRun{board: b}
 	builder := runtime.NewHostModuleBuilder("board")
 	for name, h := range hosts {
+		counts, setting := name != "round", slices.Contains(sets, name)
 		takes, gives, _ := strings.Cut(h.takes, ":")
 		builder.NewFunctionBuilder().WithGoModuleFunction(api.GoModuleFunc(func(_ context.Context, m api.Module, a []uint64) {
 			if r.over == nil && r.page.memory != nil {
 				b.now = max(b.now, r.page.now())
 			}
-			if name != "round" {
-				r.round.asked++
-			}
+			deeds := b.deeds
 			if err := h.does(r, m, a); err != nil {
 				r.over = err
 				panic(exit{err})
+			}
+			if counts && !(setting && deeds == b.deeds) {
+				r.round.asked++
 			}
 			r.page.show(b)
 		}), types(takes), types(gives)).Export(name)
