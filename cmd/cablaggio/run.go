@@ -32,7 +32,7 @@ func runCommand() *cobra.Command {
 		Short: "Let a build run with its program, with hands at it, and say what it did",
 		Long: "Let a build run with its program, or the one in SOURCE (or else that of its name in programs/ beside it), with hands at it, and say what it did.\n" +
 			"A script has a line for each action, or semicolons between: 1.2s press button1; 1.3s release button1;\n" +
-			"2s turn knob1 to 50 %; 3s set light1 to 200; 4s spin wheel1 at 6 Hz; 5s touch D2; 6s type \"on\"; 7s feed wheel1 at 6 Hz 20 %; 8s reset board; 9s unplug board; 10s plug board; 11s set cells to 20 %; 12s drain cells to 0 % in 20 s.\n" +
+			"2s turn knob1 to 50 %; 3s set light1 to 200; 4s spin wheel1 at 6 Hz; 5s touch D2; 6s type \"on\"; 7s feed wheel1 at 6 Hz 20 %; 8s reset board; 9s unplug board; 10s plug board; 11s set cells to 20 %; 12s drain cells at 2 h/s (hours pass for them).\n" +
 			"Exits 0, 1 when something passed an absolute limit or the program broke off, 2 when something makes no sense.",
 		Args: cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {

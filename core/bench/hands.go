@@ -15,7 +15,6 @@ import (
 type handler struct {
 	net    *wiring.Network
 	rig    *rig.Rig
-	power  *power
 	seed   uint64
 	keys   map[int]uint64     // of each keypad: which are down
 	wheels []wheel            // in the order of the network, so that what they do is the same
@@ -85,8 +84,8 @@ func (w *wheel) set(hertz float64, at int64) {
 	w.phase, w.since, w.rate, w.excess = turn, at, hertz, math.Max(0, is-hertz)
 }
 
-func newHandler(net *wiring.Network, r *rig.Rig, p *power, seed uint64) *handler {
-	h := &handler{net: net, rig: r, power: p, seed: seed, keys: map[int]uint64{}}
+func newHandler(net *wiring.Network, r *rig.Rig, seed uint64) *handler {
+	h := &handler{net: net, rig: r, seed: seed, keys: map[int]uint64{}}
 	for i := range net.Controls {
 		if net.Controls[i].Kind == wiring.Contact {
 			share := rig.ValueOf(net, net.Doc.Part(net.Controls[i].Of), "duty") / 100
@@ -104,12 +103,7 @@ func (h *handler) do(a Action) {
 	at := nanoseconds(a.At)
 	h.turn(at)
 	if a.powers() {
-		later := func(m rig.Move) bool { return m.Control == rig.Supply && m.At > at }
-		h.moves = append(slices.DeleteFunc(h.moves, later), h.power.do(a, at)...)
-		h.rig.Cancel(later)
-		if a.Do == Reset {
-			h.move(at+held, rig.Mark, 0)
-		}
+		h.powers(a, at)
 		return
 	}
 	i := control(h.net, a.Of)
@@ -156,6 +150,23 @@ func (h *handler) do(a Action) {
 			h.come = append(h.come, machine.Received{At: h.typed, C: a.Text[k]})
 			h.typed += character
 		}
+	}
+}
+
+// powers does what an action does to the supply, or to the reset.
+func (h *handler) powers(a Action, at int64) {
+	switch a.Do {
+	case Plug:
+		h.move(at, rig.Plug, 1)
+	case Unplug:
+		h.move(at, rig.Plug, 0)
+	case Set:
+		h.move(at, rig.Charge, a.To)
+	case Drain:
+		h.move(at, rig.Age, a.To)
+	case Reset:
+		h.move(at, rig.Held, 1)
+		h.move(at+held, rig.Held, 0)
 	}
 }
 

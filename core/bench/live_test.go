@@ -36,6 +36,9 @@ func (x a) live(t testing.TB, seed uint64, draw *rand.Rand, lasts time.Duration)
 		case 3:
 			if draw.IntN(3) == 0 { // what is unplugged does nothing for long
 				require.NoError(t, l.Do(bench.Action{Do: []bench.Verb{bench.Unplug, bench.Plug, bench.Plug, bench.Reset}[draw.IntN(4)], Of: bench.Board}))
+			} else if x.net.Doc.Cells != nil {
+				require.NoError(t, l.Do(bench.Action{Do: bench.Set, Of: bench.Cells, To: 100 * draw.Float64()}))
+				require.NoError(t, l.Do(bench.Action{Do: bench.Drain, Of: bench.Cells, To: 50 * draw.Float64()}))
 			}
 		case 4:
 			require.NoError(t, l.Step(l.Now()+int64(300*time.Millisecond)))
@@ -75,6 +78,7 @@ func TestLiveIsTheRun(t *testing.T) {
 	require.NoError(t, err)
 	for name, x := range map[string]a{
 		"floating": compiled(t, floating, "void setup() { pinMode(4, INPUT); Serial.begin(9600); }\nvoid loop() { static int n; if (digitalRead(4)) n++; analogWrite(5, n / 64); while (Serial.available()) { Serial.write(Serial.read()); } }"),
+		"cells":    compiled(t, fan(t, "alkaline-aaa", 3), "void setup() { pinMode(4, OUTPUT); Serial.begin(9600); }\nvoid loop() { static int n; Serial.println(n); analogWrite(4, n % 3 * 100); n++; delay(30); }"),
 		"keypad":   compiled(t, ready.Build(t, lib, "keypad"), ""),
 		"register": compiled(t, ready.Build(t, lib, "register"), ""),
 		"wheel":    compiled(t, ready.Build(t, lib, "wheel"), ""),
@@ -112,6 +116,31 @@ func told(t *testing.T, r *bench.Recording) []string {
 	rest, err := json.Marshal([]any{r.Serial, r.Stress})
 	require.NoError(t, err)
 	return strings.Split(b.String()+string(rest), "\n")
+}
+
+// A reset that a script brings after the program has broken off begins it anew, watched or not.
+func TestABrokenProgramIsReset(t *testing.T) {
+	x := compiled(t, lamp(t), "int deep(int n) { return 1 + deep(n ^ 1) + deep(n); }\nvoid setup() { Serial.begin(9600); Serial.println(millis()); delay(100); if (millis() > 90) Serial.println(deep(1)); }\nvoid loop() {}")
+	actions, err := bench.ParseScript(x.net, "0.5s reset board")
+	require.NoError(t, err)
+	o := bench.Options{Actions: actions, Lasts: 2 * time.Second, Seed: 1}
+	l, err := bench.NewLive(t.Context(), x.net, x.made, o)
+	require.NoError(t, err)
+	defer l.Close()
+	live := bench.NewRecording(o)
+	for l.Now() < 1e9 && live.How == "" {
+		require.NoError(t, l.To(l.Now()+1e8))
+		live.Add(l.News())
+	}
+	once, err := bench.Run(t.Context(), x.net, x.made, o)
+	require.NoError(t, err)
+	assert.Equal(t, "0\n0\n", printed(once))
+	for _, r := range []*bench.Recording{once, live} {
+		assert.Equal(t, "broke off", r.How)
+		assert.Greater(t, r.Ended, 0.68)
+		assert.Less(t, r.Ended, 1.0)
+		assert.Equal(t, [2]any{once.Ended, once.Serial}, [2]any{r.Ended, r.Serial})
+	}
 }
 
 // What makes no sense is refused, and what a finger lets go was down for a while; a run that is

@@ -85,7 +85,7 @@ func Hands(net *wiring.Network) []Hand {
 func SupplyHands(net *wiring.Network) []Hand {
 	out := []Hand{{Kind: Powers, Of: Board, Name: "Board"}}
 	if net.Doc.Cells != nil {
-		out = append(out, Hand{Kind: Levels, Of: Cells, Name: "Charge of the cells", Most: 100, Rest: half, Unit: "%"})
+		out = append(out, Hand{Kind: Levels, Of: Cells, Name: "Charge of the cells", Most: 100, Rest: rig.Half, Unit: "%"})
 	}
 	return out
 }

@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"cablaggio/core/machine"
@@ -83,7 +84,7 @@ const (
 	maxChanges = 5000 // of a row
 	maxSaid    = 5000
 	maxCalls   = 20_000_000 // that a program may make in a run
-	maxLives   = 100        // how often it may begin
+	maxLives   = 200        // how often it may begin
 )
 
 // Options say how a run goes.
@@ -121,6 +122,7 @@ func Run(ctx context.Context, net *wiring.Network, made *program.Compiled, o Opt
 // A staged run has everything in its place, and nothing has happened yet.
 type staged struct {
 	lasts  int64
+	script []Action // what hands are to do
 	rig    *rig.Rig
 	power  *power
 	hands  *handler
@@ -146,17 +148,47 @@ func stage(net *wiring.Network, o Options, within func(*rig.Rig) machine.World) 
 		return nil, &ProbeError{err}
 	}
 	p := newPower(net)
-	s := &staged{lasts: int64(o.Lasts), rig: r, power: p, hands: newHandler(net, r, p, o.Seed), writer: newWriter(net, r, p, o), world: r}
+	s := &staged{lasts: int64(o.Lasts), script: o.Actions, rig: r, power: p, hands: newHandler(net, r, o.Seed), writer: newWriter(net, r, p, o), world: r}
 	if within != nil {
 		s.world = within(r)
 	}
-	s.seen, r.Moved = s.writer.see, s.writer.moved
+	s.seen, r.Moved = s.writer.see, s.moved
 	s.comeUp(0)
-	if !p.asPlanned {
-		s.hands.move(0, rig.Supply, p.usual)
+	r.Supplied(s.fed)
+	if net.Doc.Cells != nil || !p.asPlanned {
+		s.writer.powered(0)
 	}
 	r.Settle()
 	return s, nil
+}
+
+// moved takes in a move that was made.
+func (s *staged) moved(m rig.Move) {
+	switch {
+	case m.Control >= 0:
+		s.writer.moved(m)
+		return
+	case m.Control != rig.Held:
+	case m.To > 0:
+		s.power.reset(m.At)
+	default:
+		s.power.note(m.At)
+	}
+	s.powered(m.At)
+}
+
+// fed takes in what the supply gives from a time on.
+func (s *staged) fed(at int64, f rig.Feed) {
+	if begins := s.power.fed(at, f); begins > 0 {
+		s.rig.Plan([]rig.Move{{At: begins, Control: rig.Held}})
+	}
+	s.powered(at)
+}
+
+// powered tells the board, and who writes, what has become of its supply.
+func (s *staged) powered(at int64) {
+	s.writer.powered(at)
+	s.told()
 }
 
 // comeUp puts a board in its place that comes up at a time.
@@ -173,6 +205,9 @@ func (s *staged) comeUp(at int64) {
 
 // told lets the board know what hands have done to it: when it ends, and what it is sent.
 func (s *staged) told() {
+	if s.ended {
+		return
+	}
 	s.board.Limit = min(s.lasts, s.power.next(s.begun)) - s.begun
 	for ; s.sent < len(s.hands.come); s.sent++ {
 		if c := s.hands.come[s.sent]; c.At >= s.begun {
@@ -201,18 +236,19 @@ func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Endi
 			s.most = max(1, s.most-s.board.Calls())
 		}
 		ending.At += s.begun
-		next := s.power.next(s.begun)
 		if ending.How == machine.Over {
 			ending.At = s.now()
 		}
-		if s.ended || next >= s.lasts || ending.How == machine.Slow {
-			return ending, nil
-		}
-		if ending.At < next { // a program that has ended stands still until then
+		if ended := ending.How == machine.Done || ending.How == machine.Crashed; ended && !s.ended && s.restarts(ending.At) {
+			// It stands still until it begins anew.
 			s.comeUp(ending.At)
 			if err := s.rest(ctx); err != nil {
 				return machine.Ending{}, err
 			}
+		}
+		next := s.power.next(s.begun)
+		if s.ended || next >= s.lasts || ending.How == machine.Slow {
+			return ending, nil
 		}
 		if lives >= 2*maxLives { // each of them and the standstill before the next
 			return machine.Ending{How: machine.Slow, At: s.now()}, nil
@@ -221,6 +257,11 @@ func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Endi
 		s.writer.letGo(next)
 		s.comeUp(next)
 	}
+}
+
+// restarts reports whether hands are to do something after a time for which the board may begin anew.
+func (s *staged) restarts(after int64) bool {
+	return slices.ContainsFunc(s.script, func(a Action) bool { return a.powers() && nanoseconds(a.At) >= after && nanoseconds(a.At) < s.lasts })
 }
 
 // rest lets time go by while no program runs.

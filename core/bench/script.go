@@ -31,13 +31,13 @@ const (
 	Unplug  Verb = "unplug"  // the board's supply
 	Plug    Verb = "plug"    // it in again: the program begins anew
 	Reset   Verb = "reset"   // the board, by its button
-	Drain   Verb = "drain"   // cells, evenly to a charge in per cents
+	Drain   Verb = "drain"   // cells, by letting so many hours pass for them in a second; 0: no more
 )
 
 // What is named beside the parts and pins.
 const (
 	Board = "board" // of Unplug, Plug and Reset
-	Cells = "cells" // of Set and Drain: their charge, in per cents
+	Cells = "cells" // of Set, their charge in per cents, and Drain
 )
 
 // An Action is something that a hand, or the world, does at a time.
@@ -46,9 +46,8 @@ type Action struct {
 	Do   Verb    `json:"do"`             //
 	Of   string  `json:"of,omitempty"`   // the part, by its id, or the pin
 	Key  string  `json:"key,omitempty"`  // of a keypad
-	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin and Feed: hertz
+	To   float64 `json:"to,omitempty"`   // of Turn: 0 to 1; of Set: the level; of Spin and Feed: hertz; of Drain: hours a second
 	Text string  `json:"text,omitempty"` // of Type
-	Over float64 `json:"over,omitempty"` // s, that Drain takes
 
 	// Of Feed: the part of a period that it is closed, or at its high level, 0: half of it; and the
 	// two levels, both 0: from one end to the other.
@@ -66,7 +65,7 @@ func (a Action) String() string {
 	case Unplug, Plug, Reset:
 		return at + string(a.Do) + " " + Board
 	case Drain:
-		return fmt.Sprintf("%sdrain %s to %g %% in %g s", at, a.Of, a.To, a.Over)
+		return fmt.Sprintf("%sdrain %s at %g h/s", at, a.Of, a.To)
 	case Turn:
 		return fmt.Sprintf("%sturn %s to %g %%", at, a.Of, a.To*100)
 	case Set:
@@ -170,8 +169,8 @@ const form = `write when, what and what of: "1.2s press button1", "2s turn knob1
 // fed is how a generator is set: its rate, its share, and its two levels.
 var fed = regexp.MustCompile(`(?i)^at ([0-9.,]+) ?Hz(?: ([0-9.,]+) ?%)?(?: from (-?[0-9.,]+)[^0-9]* to (-?[0-9.,]+)[^0-9]*)?$`)
 
-// drained is how cells run down: to which charge, and in how many seconds.
-var drained = regexp.MustCompile(`(?i)^to (\d+(?:\.\d+)?) ?% in (\d+(?:\.\d+)?) ?s$`)
+// drained is how cells run down: so many hours pass for them in a second.
+var drained = regexp.MustCompile(`(?i)^at (\d+(?:[.,]\d+)?) ?h(?:ours?)?(?: ?/ ?s| (?:a|each|every|per) second)$`)
 
 // generator reads how a generator is set.
 func (a *Action) generator(text string) (right string) {
@@ -237,8 +236,7 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 		if m == nil {
 			return a, drainForm
 		}
-		a.To, _ = strconv.ParseFloat(m[1], 64)
-		a.Over, _ = strconv.ParseFloat(m[2], 64)
+		a.To, _ = strconv.ParseFloat(strings.ReplaceAll(m[1], ",", "."), 64)
 		return a, ""
 	case Turn, Set, Spin:
 		for _, word := range []string{"to ", "at "} {
@@ -299,7 +297,7 @@ func control(net *wiring.Network, of string) int {
 // What is wrong with what is done to the supply.
 const (
 	onlyBoard = "it is the board that is plugged in, unplugged or reset: "
-	drainForm = "what runs down is cells, to 0 to 100 % in 0.1 s to a day: drain cells to 0 % in 20 s"
+	drainForm = "what runs down is cells, by 0 to 1000 hours that pass for them in a second: drain cells at 2 h/s"
 	noCells   = "the build is not fed by cells"
 )
 
@@ -344,7 +342,7 @@ func (a Action) wrong(net *wiring.Network) string {
 		if net.Doc.Cells == nil {
 			return noCells
 		}
-		if !(a.To >= 0 && a.To <= 100 && a.Over >= 0.1 && a.Over <= MaxLasts) {
+		if !(a.To >= 0 && a.To <= 1000) {
 			return drainForm
 		}
 		return ""

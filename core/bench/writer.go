@@ -57,21 +57,20 @@ func newWriter(net *wiring.Network, r *rig.Rig, p *power, o Options) *writer {
 
 // moved writes what a hand has done.
 func (w *writer) moved(m rig.Move) {
-	if m.Control < 0 {
-		w.powered(m.At)
-		return
-	}
 	c := &w.net.Controls[m.Control]
 	w.change(HandRow, c.Of, c.Name, Change{At: seconds(m.At), Value: m.To, Text: c.Text(m.To)})
 }
 
-// powered writes what the board does from a time on for what hands have done to its supply.
+// powered writes what the board does from a time on, and how the cells stand.
 func (w *writer) powered(at int64) {
 	row := w.row(HandRow, Board, "Board")
 	for _, s := range []state{w.power.past[0], w.power.at(at)} {
 		if s.at > 0 || row.written == 0 {
 			w.add(row, Change{At: seconds(s.at), Value: value(s.runs), Text: s.text})
 		}
+	}
+	if w.net.Doc.Cells != nil {
+		w.change(HandRow, Cells, "Cells", Change{At: seconds(at), Value: math.Round(10*w.power.feed.Charge) / 10, Text: w.power.cells()})
 	}
 }
 

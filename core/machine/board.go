@@ -345,7 +345,11 @@ func (b *Board) pass(ns int64) error {
 		case what < 0:
 			return b.overdue()
 		case what == Pins:
-			if !b.World.Happen(at - b.Start) {
+			changed := b.World.Happen(at - b.Start)
+			if b.now >= b.Start+b.Limit { // the world has ended it
+				return errOver
+			}
+			if !changed {
 				continue
 			}
 			b.dirty = true

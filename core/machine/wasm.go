@@ -251,6 +251,8 @@ func (w *Wasm) Run(ctx context.Context, b *Board) (ending Ending, err error) {
 	}
 	if r.over != nil && r.over.Error() != outOfMemory {
 		err = r.over
+	} else {
+		b.Own(r.page.now()) // it has gone on by itself since it asked last
 	}
 	ending, crashed := b.Ended(err)
 	if crashed {

@@ -48,6 +48,7 @@ type Rig struct {
 	Most   float64 // and carried at most, at the typical values
 	MostAt int64
 	Kicks  []Kick // once for each transistor
+	source source
 }
 
 // A region is a piece of the network in the state that it is in. A program meets the same few
@@ -57,11 +58,14 @@ type region struct {
 	state    wiring.State
 	key      []byte
 	solved   map[string]*stand
-	now      *stand // nil: not asked since a control moved
-	age      int    // how often one moved
+	kept     map[*wiring.Piece]map[string]*stand // of what it was, with another voltage of the supply
+	now      *stand                              // nil: not asked since a control moved
+	age      int                                 // how often one moved
 	touched  bool
 	ends     []int // the elements that drive its pins
 	amps     float64
+	rails    []int   // the elements that stand for rails in it, where cells feed them
+	drawn    float64 // amperes, from the cells
 	actors   []int
 	pins     []int
 	chips    bool // a chip looks at it
@@ -107,7 +111,7 @@ type wire struct {
 // A Move is one control set by a hand, or by the world.
 type Move struct {
 	At      int64 // ns
-	Control int   // in the network, or [Supply] or [Mark]
+	Control int   // in the network; below 0: [Plug], [Charge], [Age] or [Held]
 	To      float64
 }
 
@@ -115,12 +119,9 @@ type Move struct {
 func New(net *wiring.Network) *Rig {
 	r := &Rig{plan: net, net: net, fed: map[float64]*wiring.Network{}, knobs: make([]knobOf, len(net.Controls))}
 	r.levels()
-	if volts, asPlanned := Usual(net); asPlanned {
-		r.fed[volts] = net
-	}
 	of := map[*wiring.Piece]*region{}
 	for _, p := range net.Pieces {
-		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*stand{}}
+		g := &region{piece: p, state: make(wiring.State, len(p.Controls)), key: make([]byte, 8*len(p.Controls)), solved: map[string]*stand{}, kept: map[*wiring.Piece]map[string]*stand{}}
 		r.regions = append(r.regions, g)
 		of[p] = g
 		for i, c := range p.Controls {
@@ -260,6 +261,9 @@ func (r *Rig) Next() int64 {
 	if r.noise != nil {
 		next = min(next, r.noise.next)
 	}
+	if r.source.cells != nil {
+		next = min(next, r.source.cells.next)
+	}
 	for _, g := range r.moving {
 		next = min(next, r.coming(g))
 	}
@@ -275,18 +279,19 @@ func (r *Rig) Happen(at int64) bool {
 	for r.done < len(r.moves) && r.moves[r.done].At <= at {
 		m := r.moves[r.done]
 		r.done++
-		switch m.Control {
-		case Supply:
-			r.feed(m.To)
-		case Mark:
-		default:
+		if m.Control >= 0 {
 			r.Turn(m.Control, m.To)
+		} else {
+			r.supplied(m)
 		}
 		if r.Moved != nil {
 			r.Moved(m)
 		}
 	}
 	r.goOn()
+	if c := r.source.cells; c != nil && c.next <= at {
+		r.reckon()
+	}
 	r.Settle()
 	return true
 }
@@ -341,6 +346,7 @@ func (r *Rig) Settle() {
 	for _, g := range r.touched {
 		g.touched = false
 		r.sum(g)
+		r.draw(g)
 		for _, p := range g.probes {
 			r.sample(p)
 		}

@@ -20,6 +20,18 @@ type Cell struct {
 	Volts    spec.Value `json:"volts"`    // empty, in use, and fresh
 	AmpHours spec.Value `json:"ampHours"` // of a bad, a usual and a good one
 	Amps     float64    `json:"amps"`     // that it gives without sagging much
+	Ohms     float64    `json:"ohms"`     // by which its voltage falls for each ampere that it gives
+}
+
+// Open returns the voltage in volts of a cell from which hardly anything is drawn, at a charge in per
+// cents: from fresh to in use over the first half, to empty over the second (common practice; of
+// lithium cells the middle is flatter).
+func (c Cell) Open(charge float64) float64 {
+	const half = 50
+	if charge >= half {
+		return c.Volts.Typ + (c.Volts.High-c.Volts.Typ)*(charge-half)/half
+	}
+	return c.Volts.Low + (c.Volts.Typ-c.Volts.Low)*charge/half
 }
 
 // MaxCells is how many cells are put in series at most.

@@ -248,6 +248,10 @@ func (p *Piece) local(node circuit.Node) (circuit.Node, bool) {
 	return circuit.Node(i), i >= 0
 }
 
+// HasElement reports whether an element of the network is one of the piece; a rail is one of all that
+// it feeds.
+func (p *Piece) HasElement(element int) bool { return p.localElement(element) >= 0 }
+
 // localElement returns the element of the pattern, or -1.
 func (p *Piece) localElement(element int) int {
 	n := p.network
