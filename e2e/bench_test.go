@@ -88,9 +88,10 @@ func TestCellsRunDown(t *testing.T) {
 	b.press(kb.Escape)
 	b.click("link", "Bench")
 	b.click("button", "Run")
-	b.click("button", "Run down in 10 s")
-	b.until("it stands still", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes('still, at 3.'))`)
-	b.says("Charge of the cells")
+	b.says("50 %, 4.")
+	b.click("button", "10 h")
+	b.until("it stands still", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes('still: too few volts'))`)
+	assert.Less(t, evaluate[float64](b, `() => Number(document.querySelector('input[type="range"]').value)`), 450.0, "the slider goes with what is left")
 }
 
 // The strip goes back and on by keys, and is stretched about the fingers (a wheel with Ctrl is two of

@@ -999,8 +999,6 @@ export interface components {
             low?: number;
             of?: string;
             /** Format: double */
-            over?: number;
-            /** Format: double */
             share?: number;
             text?: string;
             /** Format: double */
@@ -1209,6 +1207,8 @@ export interface components {
             amps: number;
             id: string;
             name: string;
+            /** Format: double */
+            ohms: number;
             volts: components["schemas"]["SpecValue"];
         };
         Cells: {

@@ -2,6 +2,7 @@ import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
 import { Generator } from "./generator";
+import { at } from "./rows";
 import type { Bench } from "./run";
 
 /** What hands can do, in the order of the parts, big enough for a thumb. Keys 1 to 9 press the first nine contacts. */
@@ -177,13 +178,16 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
   const [place, setPlace] = useState(() => placeOf(hand, hand.rest));
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const latest = useRef(0);
-  // What a run that is watched does, or another window, moves it too.
+  // What a run that is watched does, or another window, moves it too, and what is drawn from cells.
   const moved = last(run, hand.of, "set", "turn", "spin");
+  const cells = hand.of === "cells" ? standing(run, hand.of) : undefined;
+  const charge = cells?.value;
   useEffect(() => {
     if (timer.current) return;
-    if (!moved) setPlace(placeOf(hand, hand.rest));
+    if (charge !== undefined) setPlace(placeOf(hand, charge));
+    else if (!moved) setPlace(placeOf(hand, hand.rest));
     else setPlace(moved.do === "turn" ? (moved.to ?? 0) * 1000 : placeOf(hand, moved.to ?? 0));
-  }, [moved, hand]);
+  }, [moved, hand, charge]);
   const send = (v: number) => run.act({ do: hand.kind === "spin" ? "spin" : "set", of: hand.of, to: v });
   const slide = (p: number) => {
     setPlace(p);
@@ -195,16 +199,14 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
     }, 120);
   };
   const value = levelAt(hand, place);
-  const done = last(run, hand.of, "set", "turn", "spin", "feed", "drain");
+  const done = last(run, hand.of, "set", "turn", "spin", "feed");
   const fed = done?.do === "feed" && (done.to ?? 0) > 0 ? done : undefined;
   return (
     <div>
       <label className="block">
         <span className="flex justify-between gap-2">
           <span className="font-semibold">{hand.name}</span>
-          <span className="font-mono">
-            {done?.do === "drain" ? "runs down" : `${value.toPrecision(3)} ${hand.unit ?? ""}`}
-          </span>
+          <span className="font-mono">{cells?.text ?? `${value.toPrecision(3)} ${hand.unit ?? ""}`}</span>
         </span>
         <input
           type="range"
@@ -233,16 +235,38 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
           ))}
         </div>
       )}
-      {hand.of === "cells" ? (
-        <Button
-          className="min-h-11 w-full"
-          onClick={() => run.act({ do: "drain", of: hand.of, to: 0, over: 10 })}
-        >
-          Run down in 10 s
-        </Button>
-      ) : (
-        <Generator hand={hand} fed={fed} run={run} />
-      )}
+      {hand.of === "cells" ? <Ages hand={hand} run={run} /> : <Generator hand={hand} fed={fed} run={run} />}
     </div>
+  );
+}
+
+/** How a thing of hands stands at the time that is shown. */
+function standing(run: Bench, of: string): { value: number; text: string } | undefined {
+  const row = run.recording?.rows.find((r) => r.kind === "hand" && r.of === of);
+  return row && at(row, run.now);
+}
+
+/** Hours that pass for cells in each second. */
+const ages = [0, 1, 10];
+
+/** How fast cells run down by what is drawn from them. */
+function Ages({ hand, run }: { hand: BenchHand; run: Bench }) {
+  const age = last(run, hand.of, "drain")?.to ?? 0;
+  return (
+    <fieldset>
+      <legend className="text-small">In each second they run down by</legend>
+      <div className="grid grid-cols-3 gap-1.5">
+        {ages.map((hours) => (
+          <Button
+            key={hours}
+            className="min-h-11 aria-pressed:border-copper aria-pressed:bg-copper aria-pressed:text-sheet"
+            aria-pressed={age === hours}
+            onClick={() => run.act({ do: "drain", of: hand.of, to: hours })}
+          >
+            {hours === 0 ? "1 s" : `${hours} h`}
+          </Button>
+        ))}
+      </div>
+    </fieldset>
   );
 }
