@@ -161,7 +161,7 @@ func TestAnotherTabWasFirst(t *testing.T) {
 	b.addPart("red LED")
 	b.see("img", "red LED 1")
 	id := strings.TrimPrefix(evaluate[string](b, `() => location.pathname`), "/builds/")
-	elsewhere(t, id, plan.Edit{Op: plan.Add, Kind: "button", Name: "their button"})
+	elsewhere(t, id, plan.Add{Kind: "button", Name: "their button"})
 	b.click("button", "red LED 1")
 	b.choose("Type", "blue")
 	b.see("alert", "changed elsewhere first")
@@ -172,7 +172,7 @@ func TestAnotherTabWasFirst(t *testing.T) {
 	b.see("button", "their button")
 	b.says("saved")
 
-	elsewhere(t, id, plan.Edit{Op: plan.Title, Name: "their title"})
+	elsewhere(t, id, plan.Title{Name: "their title"})
 	b.choose("Type", "white")
 	b.see("alert", "their title")
 	b.click("button", "Leave mine")

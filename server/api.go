@@ -83,7 +83,7 @@ type Preview struct {
 
 // Edits asks for edits, all or none.
 type Edits struct {
-	Edits []plan.Edit `json:"edits" required:"true"`
+	Edits plan.Edits `json:"edits" required:"true"`
 }
 
 // ResistorChoice is the values for a resistor side by side.
@@ -162,8 +162,8 @@ type Comparison struct {
 
 // PinTable is what taking a pin table would do.
 type PinTable struct {
-	Edits   []plan.Edit `json:"edits"`
-	Changes []string    `json:"changes"`
+	Edits   plan.Edits `json:"edits"`
+	Changes []string   `json:"changes"`
 }
 
 // AssemblyView is a build on the breadboard, with its hole maps.

@@ -121,5 +121,5 @@ func TestEveryRouteStandsWhatIsSent(t *testing.T) {
 	now := call(t, http.MethodGet, "/api/builds/"+v.ID, nil).view(t)
 	old := read[server.RevisionDetail](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/revisions/2", nil))
 	assert.Equal(t, v.Document, old.Document)
-	edit(t, now, plan.Edit{Op: plan.Title, Name: "still here"}).view(t)
+	edit(t, now, plan.Title{Name: "still here"}).view(t)
 }

@@ -339,7 +339,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if slices.ContainsFunc(req.Edits, func(e plan.Edit) bool { return e.Op == plan.Board }) {
+	if slices.ContainsFunc(req.Edits, func(e plan.Edit) bool { _, moves := e.(plan.Board); return moves }) {
 		lib = s.lib(c) // the builder moves it
 	}
 	doc, words, err := plan.Apply(lib, doc, req.Edits)
@@ -358,7 +358,9 @@ func (s *server) editBuild(c fiber.Ctx) error {
 		return err
 	}
 	draft.Key, draft.Asked, draft.BoardN = name, asked, boardN
-	draft.Joins = len(req.Edits) == 1 && req.Edits[0].Op == plan.Program
+	if len(req.Edits) == 1 {
+		_, draft.Joins = req.Edits[0].(plan.Program)
+	}
 	draft.Line, draft.About = plan.LineOf(req.Edits)
 	ctx, cancel := ask(c)
 	defer cancel()

@@ -21,13 +21,13 @@ func mesh(t testing.TB, lib *build.Library, buttons int) *build.Document {
 	t.Helper()
 	doc := build.New("mesh", "large-5v")
 	for range buttons {
-		next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "no-pull"}})
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "button", Hookup: "no-pull"}})
 		require.NoError(t, err)
 		doc = next
 	}
 	for i := 1; i < buttons; i++ {
 		pin := func(k int) build.Terminal { return build.Pin(doc.Parts[k].Signals[0].Pin) }
-		next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1k"}})
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "resistor", Value: "resistance", Text: "1k"}})
 		require.NoError(t, err)
 		doc = next
 		r := doc.Parts[len(doc.Parts)-1].ID
@@ -86,7 +86,7 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 		})
 	}
 	for i := range 20 {
-		doc, _, err := plan.Apply(lib, build.New("small", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Value: "forwardVoltage"}})
+		doc, _, err := plan.Apply(lib, build.New("small", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Value: "forwardVoltage"}})
 		require.NoError(t, err)
 		doc.Parts[0].Values = map[string]float64{"forwardVoltage": 1.8 + 0.001*float64(i)}
 		a, err := c.check("small", lib, doc)

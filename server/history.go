@@ -87,7 +87,7 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 	began := time.Now()
 	for _, b := range s.lib(c).Boards {
 		x := Comparison{Board: b.ID, Changes: []string{}}
-		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{{Op: plan.Board, Board: b.ID}})
+		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{plan.Board{Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
 			a, err = s.computer.memory.CheckUntil(s.lib(c), doc, since(began, comparing))

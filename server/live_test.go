@@ -77,8 +77,8 @@ func (s *seat) row(kind bench.RowKind, of string) *bench.Row {
 
 // watched is a build with a lamp that a button turns over.
 func watched(t *testing.T) string {
-	v := edit(t, begin(t), plan.Edit{Op: plan.Add, Kind: "button", Pin: "D4"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D7"},
-		plan.Edit{Op: plan.Program, Program: &build.Program{Language: build.CPP, Text: `bool lit, was = true;
+	v := edit(t, begin(t), plan.Add{Kind: "button", Pin: "D4"}, plan.Add{Kind: "led", Type: "red", Pin: "D7"},
+		plan.Program{Program: &build.Program{Language: build.CPP, Text: `bool lit, was = true;
 void setup() { pinMode(4, INPUT_PULLUP); pinMode(7, OUTPUT); Serial.begin(9600); }
 void loop() {
   bool up = digitalRead(4);

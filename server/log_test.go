@@ -36,7 +36,7 @@ func TestReadingsAndNotes(t *testing.T) {
 	again := read[server.LogEntry](t, keep(server.NewEntry{Kind: "reading", Check: check.ID, Reading: "OL"}, "r1"))
 	assert.Equal(t, first.ID, again.ID)
 	read[server.LogEntry](t, keep(server.NewEntry{Kind: "note", Text: " it glows \n", Part: "led1"}, "n1"))
-	v = edit(t, v, plan.Edit{Op: plan.Remove, Part: "led1"}).view(t)
+	v = edit(t, v, plan.Remove{Part: "led1"}).view(t)
 	call(t, http.MethodPost, path+"/undo", nil, "If-Match", v.Tag).view(t)
 
 	page := func(query string) server.LogPage {

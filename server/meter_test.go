@@ -80,7 +80,7 @@ func TestReadingsTellOfTheSupply(t *testing.T) {
 	feed := says()
 	require.NotNil(t, feed)
 	assert.Equal(t, "4.86 V", feed.Text)
-	edit(t, v, plan.Edit{Op: plan.Supply, Supply: feed.Supply, Text: feed.Text}).view(t)
+	edit(t, v, plan.Supply{Supply: feed.Supply, Text: feed.Text}).view(t)
 	assert.Nil(t, says(), "it is reckoned with it")
 }
 
@@ -88,17 +88,17 @@ func TestReadingsTellOfTheSupply(t *testing.T) {
 func TestTheLogTellsWhatWasDone(t *testing.T) {
 	v := edit(t, begin(t), led).view(t)
 	part := v.Document.Parts[0].ID
-	v = edit(t, v, plan.Edit{Op: plan.Name, Part: part, Name: "moon"}).view(t)
+	v = edit(t, v, plan.Name{Part: part, Name: "moon"}).view(t)
 	v = call(t, http.MethodPost, "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
 	v = call(t, http.MethodPost, "/api/builds/"+v.ID+"/redo", nil, "If-Match", v.Tag).view(t)
 	write := func(text string) {
-		v = edit(t, v, plan.Edit{Op: plan.Program, Program: &build.Program{Language: build.CPP, Text: text}}).view(t)
+		v = edit(t, v, plan.Program{Program: &build.Program{Language: build.CPP, Text: text}}).view(t)
 	}
 	write("void setup() {}")
 	write("void setup() {} void loop() {}")
 	write("void setup() {} void loop() { }")
-	v = edit(t, v, plan.Edit{Op: plan.StepDone, Text: "rails", Name: "the rails"}).view(t)
-	v = edit(t, v, plan.Edit{Op: plan.AsBuilt, Text: "plan"}).view(t)
+	v = edit(t, v, plan.StepDone{Text: "rails", Name: "the rails"}).view(t)
+	v = edit(t, v, plan.AsBuilt{Text: "plan"}).view(t)
 	log := read[server.LogPage](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/log", nil)).Entries
 	kinds := []string{}
 	for _, e := range log {
@@ -114,7 +114,7 @@ func TestTheLogTellsWhatWasDone(t *testing.T) {
 
 // What goes out as JSON is what its schema says.
 func TestFormatsKeepTheirSchemas(t *testing.T) {
-	v := edit(t, begin(t), led, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	v := edit(t, begin(t), led, plan.Add{Kind: "button"}).view(t)
 	path := "/api/builds/" + v.ID
 	checks := call(t, http.MethodGet, path+"/checks", nil)
 	list := read[meter.List](t, checks)

@@ -32,36 +32,30 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[check.Level]():    {check.Stop, check.Care, check.Note, check.Fine},
 	reflect.TypeFor[check.Reads]():    {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
 	reflect.TypeFor[board.Pull]():     {board.NoPull, board.PullUp, board.PullDown},
-	reflect.TypeFor[plan.Op]():        ops(),
 	reflect.TypeFor[build.Language](): {build.CPP, build.PythonBoard, build.PythonMachine},
 }
 
-func ops() (out []any) {
+// Edit is an edit in descriptions: one of the shapes that there are.
+type Edit struct{}
+
+// JSONSchemaOneOf implements [jsonschema.OneOfExposer].
+func (Edit) JSONSchemaOneOf() (out []any) {
 	for _, s := range plan.Shapes() {
-		out = append(out, s.Op)
+		out = append(out, reflect.Zero(s.Of).Interface())
 	}
 	return out
 }
 
-// union describes an edit as one of the shapes that there are, each with the
-// fields that it takes and no others.
-func union(edit *jsonschema.Schema) {
-	fields := edit.Properties
-	for _, s := range plan.Shapes() {
-		var op, one jsonschema.Schema
-		op.AddType(jsonschema.String)
-		op.Enum = []any{s.Op}
-		one.AddType(jsonschema.Object)
-		one.WithDescription(s.Does)
-		one.WithPropertiesItem("op", op.ToSchemaOrBool())
-		one.Required = append([]string{"op"}, s.Needs...)
-		for _, name := range slices.Concat(s.Needs, s.May) {
-			one.WithPropertiesItem(name, fields[name])
-		}
-		one.WithAdditionalProperties(*(&jsonschema.SchemaOrBool{}).WithTypeBoolean(false))
-		edit.OneOf = append(edit.OneOf, one.ToSchemaOrBool())
-	}
-	edit.Properties, edit.Required, edit.Type = nil, nil, nil
+// shaped gives the description of an edit its op, and takes no other fields than its own.
+func shaped(edit *jsonschema.Schema, s plan.Shape) {
+	var op jsonschema.Schema
+	op.AddType(jsonschema.String)
+	op.Enum = []any{s.Op}
+	edit.WithType(jsonschema.Object.Type())
+	edit.WithDescription(s.Does)
+	edit.WithPropertiesItem("op", op.ToSchemaOrBool())
+	edit.Required = append([]string{"op"}, s.Needs...)
+	edit.WithAdditionalProperties(*(&jsonschema.SchemaOrBool{}).WithTypeBoolean(false))
 }
 
 var description = sync.OnceValues(OpenAPI)
@@ -115,6 +109,7 @@ func OpenAPI() ([]byte, error) {
 	r.Spec.WithServers(openapi31.Server{URL: "http://127.0.0.1:8710"})
 	r.Spec.WithSecurity(map[string][]string{}) // none is needed
 	r.DefaultOptions = append(r.DefaultOptions, reflecting...)
+	r.JSONSchemaReflector().AddTypeMapping(new(plan.Edit), Edit{})
 	for _, op := range []struct {
 		method, path, id, summary string
 		request, response         any
@@ -401,7 +396,9 @@ var Formats = map[string]Format{
 // Schema returns the JSON Schema (2020-12) of a format, in a file of its own.
 func (f Format) Schema() ([]byte, error) {
 	defs := map[string]jsonschema.Schema{}
-	root, err := new(jsonschema.Reflector).Reflect(f.of, append(reflecting, jsonschema.DefinitionsPrefix("#/$defs/"), jsonschema.RootRef,
+	var r jsonschema.Reflector
+	r.AddTypeMapping(new(plan.Edit), Edit{})
+	root, err := r.Reflect(f.of, append(reflecting, jsonschema.DefinitionsPrefix("#/$defs/"), jsonschema.RootRef,
 		jsonschema.CollectDefinitions(func(name string, s jsonschema.Schema) { defs[name] = s }))...)
 	if err != nil {
 		return nil, err
@@ -424,6 +421,8 @@ func schemaName(t reflect.Type, _ string) string {
 	switch pkg := path.Base(t.PkgPath()); {
 	case pkg == "part" || pkg == "spec" || pkg == "meter" || pkg == "program" || pkg == "bench":
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + t.Name()
+	case pkg == "plan" && slices.ContainsFunc(plan.Shapes(), func(s plan.Shape) bool { return s.Of == t }):
+		return t.Name() + "Edit"
 	case t == reflect.TypeFor[build.Problem]():
 		return "BuildProblem"
 	}
@@ -459,8 +458,9 @@ func enumerate(p jsonschema.InterceptSchemaParams) (bool, error) {
 	if values, ok := enums[p.Value.Type()]; ok && p.Processed {
 		p.Schema.Enum = values
 	}
-	if p.Processed && p.Value.Type() == reflect.TypeFor[plan.Edit]() && p.Schema.OneOf == nil {
-		union(p.Schema)
+	shapes := plan.Shapes()
+	if i := slices.IndexFunc(shapes, func(s plan.Shape) bool { return s.Of == p.Value.Type() }); i >= 0 && p.Processed {
+		shaped(p.Schema, shapes[i])
 	}
 	return false, nil
 }

@@ -42,7 +42,7 @@ func TestABoardOfOnesOwn(t *testing.T) {
 	lib = read[server.Library](t, call(t, http.MethodGet, "/api/library", nil))
 	assert.Equal(t, []server.OwnBoard{{ID: "market", Tag: "1"}}, lib.Own)
 	v := call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "on it", Board: "market"}).view(t)
-	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "led"}).view(t)
+	v = edit(t, v, plan.Add{Kind: "led"}).view(t)
 	assert.Len(t, v.Document.Parts, 2)
 	assert.Equal(t, http.StatusConflict, call(t, http.MethodDelete, "/api/boards/market", nil).StatusCode)
 	assert.Equal(t, http.StatusConflict, call(t, http.MethodDelete, "/api/boards/classic-5v", nil).StatusCode)
@@ -67,7 +67,7 @@ func TestABuildKeepsItsBoard(t *testing.T) {
 	own.ID, own.Name = "fair", "Board from the fair"
 	read[board.Profile](t, call(t, http.MethodPost, "/api/boards", own))
 	v := call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "on it", Board: "fair"}).view(t)
-	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "led", Pin: "D9"}).view(t)
+	v = edit(t, v, plan.Add{Kind: "led", Pin: "D9"}).view(t)
 	assert.Nil(t, v.Board)
 
 	data, err := json.Marshal(own)
@@ -77,14 +77,14 @@ func TestABuildKeepsItsBoard(t *testing.T) {
 	read[board.Profile](t, call(t, http.MethodPost, "/api/boards", changed, "If-Match", `"1"`))
 	assert.Equal(t, http.StatusPreconditionFailed, call(t, http.MethodPost, "/api/boards", changed, "If-Match", `"1"`).problem(t).Status)
 
-	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	v = edit(t, v, plan.Add{Kind: "button"}).view(t)
 	require.NotNil(t, v.Board, "it comes with the board that it is on")
 	assert.Equal(t, own, *v.Board)
 	assert.Equal(t, "D9", v.Document.Part("led1").Signals[0].Pin)
 	call(t, http.MethodPost, "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
 	v = call(t, http.MethodGet, "/api/builds/"+v.ID, nil).view(t)
 
-	v = edit(t, v, plan.Edit{Op: plan.Board, Board: "fair"}).view(t)
+	v = edit(t, v, plan.Board{Board: "fair"}).view(t)
 	assert.Nil(t, v.Board)
 	assert.NotEqual(t, "D9", v.Document.Part("led1").Signals[0].Pin)
 	v = call(t, http.MethodPost, "/api/builds/"+v.ID+"/undo", nil, "If-Match", v.Tag).view(t)
@@ -93,15 +93,15 @@ func TestABuildKeepsItsBoard(t *testing.T) {
 
 func TestHistoryAndComparison(t *testing.T) {
 	v := begin(t)
-	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "led"}).view(t)
-	v = edit(t, v, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	v = edit(t, v, plan.Add{Kind: "led"}).view(t)
+	v = edit(t, v, plan.Add{Kind: "button"}).view(t)
 	list := read[server.RevisionList](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/revisions", nil))
 	require.Len(t, list.Revisions, 3)
 	assert.True(t, list.Revisions[0].Shown)
 	assert.Equal(t, "added Button 1", list.Revisions[0].Summary)
 	old := read[server.RevisionDetail](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/revisions/2", nil))
 	assert.Equal(t, []string{"Button 1 is gone"}, old.Changes)
-	back := edit(t, v, plan.Edit{Op: plan.Replace, Document: old.Document}).view(t)
+	back := edit(t, v, plan.Replace{Document: old.Document}).view(t)
 	assert.Len(t, back.Document.Parts, 2)
 	for _, wrong := range []string{"99", "x", "-1"} {
 		assert.Equal(t, http.StatusNotFound, call(t, http.MethodGet, "/api/builds/"+v.ID+"/revisions/"+wrong, nil).StatusCode, wrong)
@@ -127,7 +127,7 @@ func TestTheDrawerAndItsTable(t *testing.T) {
 	assert.NotEmpty(t, call(t, http.MethodPut, "/api/drawer", items).problem(t).Problems)
 	assert.NotEmpty(t, call(t, http.MethodPost, "/api/drawer/read", server.Text{Text: "kind\nwarp coil\n"}).problem(t).Problems)
 	// What it holds stands among the values for a lamp.
-	v := edit(t, begin(t), plan.Edit{Op: plan.Add, Kind: "led"}).view(t)
+	v := edit(t, begin(t), plan.Add{Kind: "led"}).view(t)
 	choice := read[server.ResistorChoice](t, call(t, http.MethodGet, "/api/builds/"+v.ID+"/resistors/led1-resistor", nil))
 	found := false
 	for _, c := range choice.Candidates {
@@ -138,7 +138,7 @@ func TestTheDrawerAndItsTable(t *testing.T) {
 }
 
 func TestAPinTableIsShownBeforeItIsTaken(t *testing.T) {
-	v := edit(t, begin(t), plan.Edit{Op: plan.Add, Kind: "led"}).view(t)
+	v := edit(t, begin(t), plan.Add{Kind: "led"}).view(t)
 	got := read[server.PinTable](t, call(t, http.MethodPost, "/api/builds/"+v.ID+"/pins", server.Text{Text: "pin,part\nD9,red LED 1\n"}))
 	assert.Equal(t, []string{"red LED 1 goes from D4 to D9"}, got.Changes)
 	v = edit(t, v, got.Edits...).view(t)

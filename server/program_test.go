@@ -23,13 +23,13 @@ func TestProgram(t *testing.T) {
 		b = read[server.BuildView](t, call(t, http.MethodPost, at+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+b.Tag+`"`))
 		return b
 	}
-	edit(plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"})
+	edit(plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"})
 	// Without a program there is nothing to say.
 	a := read[program.Analysis](t, call(t, http.MethodGet, at+"/program", nil))
 	assert.Empty(t, a.Findings)
 	// A starter fits, and is kept as an edit like any other.
 	p := read[build.Program](t, call(t, http.MethodGet, at+"/program/starter?language=cpp", nil))
-	edit(plan.Edit{Op: plan.Program, Program: &p})
+	edit(plan.Program{Program: &p})
 	a = read[program.Analysis](t, call(t, http.MethodGet, at+"/program", nil))
 	assert.True(t, a.Compiles)
 	assert.Empty(t, a.Findings)
@@ -40,7 +40,7 @@ func TestProgram(t *testing.T) {
 	assert.Contains(t, a.Findings[0].Title, "The program drives D5, but red LED 1 is on D4.")
 	assert.Contains(t, read[server.BuildView](t, call(t, http.MethodGet, at, nil)).Document.Program.Text, "= 4;")
 	// A fix moves the wire.
-	edit(plan.Edit{Op: plan.Program, Program: &p})
+	edit(plan.Program{Program: &p})
 	fixes := a.Findings[0].Fixes
 	edit(fixes[len(fixes)-1].Edits...)
 	assert.Equal(t, "D5", b.Document.Parts[0].Signals[0].Pin)
@@ -63,8 +63,8 @@ func TestRun(t *testing.T) {
 		t.Helper()
 		b = read[server.BuildView](t, call(t, http.MethodPost, at+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+b.Tag+`"`))
 	}
-	edit(plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},
-		plan.Edit{Op: plan.Program, Program: &build.Program{Language: build.CPP, Text: "void setup() { pinMode(4, OUTPUT); digitalWrite(4, HIGH); }\nvoid loop() { delay(100); }"}})
+	edit(plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},
+		plan.Program{Program: &build.Program{Language: build.CPP, Text: "void setup() { pinMode(4, OUTPUT); digitalWrite(4, HIGH); }\nvoid loop() { delay(100); }"}})
 	looks := func(req server.Running) string {
 		t.Helper()
 		r := read[bench.Recording](t, call(t, http.MethodPost, at+"/run", req))
@@ -79,9 +79,9 @@ func TestRun(t *testing.T) {
 	assert.Equal(t, "dark", looks(server.Running{Seconds: 1, Bare: true}))
 	r := call(t, http.MethodPost, at+"/run", server.Running{Seconds: 1, Built: true})
 	assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode)
-	edit(plan.Edit{Op: plan.AsBuilt})
+	edit(plan.AsBuilt{})
 	assert.Contains(t, looks(server.Running{Seconds: 1, Built: true}), "lit")
-	edit(plan.Edit{Op: plan.BuiltLeg, Terminal: build.Of(b.Document.Parts[0].ID, "anode"), Text: "a20"})
+	edit(plan.BuiltLeg{Terminal: build.Of(b.Document.Parts[0].ID, "anode"), Text: "a20"})
 	assert.Equal(t, "dark", looks(server.Running{Seconds: 1, Built: true}))
 	assert.Contains(t, looks(server.Running{Seconds: 1}), "lit")
 

@@ -143,11 +143,11 @@ func edit(t testing.TB, v server.BuildView, edits ...plan.Edit) reply {
 	return call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: edits}, "If-Match", `"`+v.Tag+`"`)
 }
 
-var led = plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+var led = plan.Add{Kind: "led", Type: "red"}
 
 func TestAnEditComesBackWithItsAnalysis(t *testing.T) {
 	v := begin(t)
-	r := edit(t, v, led, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})
+	r := edit(t, v, led, plan.Hookup{Part: "led1", Hookup: "no-resistor"})
 	v = r.view(t)
 	assert.Equal(t, `W/"`+v.Tag+`"`, r.Header.Get("ETag"))
 	assert.Positive(t, v.Analysis.Counts.Stop)
@@ -164,12 +164,12 @@ func TestAnEditComesBackWithItsAnalysis(t *testing.T) {
 func TestTheLaterOneIsToldAndShownTheDifference(t *testing.T) {
 	v := begin(t)
 	edit(t, v, led).view(t)
-	r := edit(t, v, plan.Edit{Op: plan.Title, Name: "mine"})
+	r := edit(t, v, plan.Title{Name: "mine"})
 	p := r.problem(t)
 	assert.Equal(t, http.StatusPreconditionFailed, p.Status)
 	assert.Contains(t, p.Changes, "red LED 1 is new")
 	require.NotNil(t, p.Current)
-	again := edit(t, *p.Current, plan.Edit{Op: plan.Title, Name: "mine"}).view(t)
+	again := edit(t, *p.Current, plan.Title{Name: "mine"}).view(t)
 	assert.Equal(t, "mine", again.Title)
 	assert.NotNil(t, again.Document.Part("led1"), "nobody's change is lost")
 }
@@ -204,11 +204,11 @@ func TestARepeatedRequestIsMadeOnce(t *testing.T) {
 
 	// What comes back is the state that is kept, also when others went on, and a key is
 	// not used for another edit.
-	edit(t, second, plan.Edit{Op: plan.Title, Name: "went on"}).view(t)
+	edit(t, second, plan.Title{Name: "went on"}).view(t)
 	third := send()
 	assert.Equal(t, "went on", third.Title)
 	assert.Equal(t, "went on", third.Document.Title)
-	other := call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: []plan.Edit{{Op: plan.Title, Name: "x"}}}, "If-Match", v.Tag, "Idempotency-Key", "k-1")
+	other := call(t, "POST", "/api/builds/"+v.ID+"/edits", server.Edits{Edits: []plan.Edit{plan.Title{Name: "x"}}}, "If-Match", v.Tag, "Idempotency-Key", "k-1")
 	assert.Contains(t, other.problem(t).Title, "was used for another request")
 
 	// Nor are builds made or copied twice.
@@ -222,7 +222,7 @@ func TestARepeatedRequestIsMadeOnce(t *testing.T) {
 // Every build and every state can be reached, and what was deleted.
 func TestPagesOfBuildsAndStates(t *testing.T) {
 	v := begin(t)
-	v = edit(t, v, plan.Edit{Op: plan.Title, Name: "Kestrel box"}).view(t)
+	v = edit(t, v, plan.Title{Name: "Kestrel box"}).view(t)
 	list := read[server.BuildList](t, call(t, "GET", "/api/builds?search=kestrel", nil))
 	require.Len(t, list.Builds, 1)
 	assert.False(t, list.More)
@@ -302,7 +302,7 @@ func TestBadInput(t *testing.T) {
 		"no tag":          {call(t, "POST", edits, server.Edits{Edits: []plan.Edit{led}}), 428, "which state"},
 		"a wrong tag":     {call(t, "POST", edits, server.Edits{Edits: []plan.Edit{led}}, "If-Match", "yesterday"), 400, "not a tag"},
 		"no edits":        {edit(t, v), 422, "one step has 1 to 100"},
-		"unknown part":    {edit(t, v, plan.Edit{Op: plan.Remove, Part: "ghost"}), 422, `no part`},
+		"unknown part":    {edit(t, v, plan.Remove{Part: "ghost"}), 422, `no part`},
 		"unknown board":   {call(t, "POST", "/api/builds", server.NewBuild{Title: "x", Board: "toaster"}), 422, "the boards are"},
 		"no title":        {call(t, "POST", "/api/builds", server.NewBuild{Title: "  ", Board: "classic-5v"}), 422, "give it a name"},
 		"nested deep":     {call(t, "POST", "/api/builds", `{"document":{"nets":`+deep+`}}`), 422, "nested more than"},
@@ -346,7 +346,7 @@ func TestDeletedBuilds(t *testing.T) {
 }
 
 func TestFilesGoOutAndIn(t *testing.T) {
-	v := edit(t, begin(t), led, plan.Edit{Op: plan.Title, Name: "Tram <b>stop</b> №1"}).view(t)
+	v := edit(t, begin(t), led, plan.Title{Name: "Tram <b>stop</b> №1"}).view(t)
 	r := call(t, "GET", "/api/builds/"+v.ID+"/files/document", nil)
 	assert.Contains(t, r.Header.Get("Content-Disposition"), `tram--b-stop--b-`)
 	for format, want := range map[string]struct{ mime, says string }{
@@ -438,7 +438,7 @@ func BenchmarkEdit(b *testing.B) {
 	for b.Loop() {
 		n++
 		began := time.Now()
-		v = edit(b, v, plan.Edit{Op: plan.Name, Part: "led1", Name: fmt.Sprintf("lamp %d", n)}).view(b)
+		v = edit(b, v, plan.Name{Part: "led1", Name: fmt.Sprintf("lamp %d", n)}).view(b)
 		edits += time.Since(began)
 		began = time.Now()
 		if bare, err = st.Save(b.Context(), bare.ID, bare.Tag, store.Draft{Title: "bare", Board: "b", Document: doc}); err != nil {
@@ -489,7 +489,7 @@ func BenchmarkLoad(b *testing.B) {
 			for b.Loop() {
 				edits += all(func(i, k int) {
 					at := time.Now()
-					views[i] = edit(b, views[i], plan.Edit{Op: plan.Name, Part: "led1", Name: fmt.Sprintf("lamp %d", k)}).view(b)
+					views[i] = edit(b, views[i], plan.Name{Part: "led1", Name: fmt.Sprintf("lamp %d", k)}).view(b)
 					mu.Lock()
 					took = append(took, time.Since(at))
 					mu.Unlock()
@@ -546,7 +546,7 @@ func compiled(t *testing.T, name string) *jsonschema.Schema {
 
 // The schema of a recording says what a run is.
 func TestTheRecordingKeepsItsSchema(t *testing.T) {
-	v := edit(t, begin(t), led, plan.Edit{Op: plan.Add, Kind: "button"}).view(t)
+	v := edit(t, begin(t), led, plan.Add{Kind: "button"}).view(t)
 	run := call(t, http.MethodPost, "/api/builds/"+v.ID+"/run", server.Running{Seconds: 1, Seed: 3, Actions: []bench.Action{{At: 0.5, Do: bench.Press, Of: "button1"}}})
 	require.Equal(t, http.StatusOK, run.StatusCode, "%s", run.body)
 	text, err := jsonschema.UnmarshalJSON(bytes.NewReader(run.body))

@@ -45,9 +45,9 @@ func TestToldTogetherIsToldOneByOne(t *testing.T) {
 			all = append(all, one{doc, *doc.Program, ""})
 		}
 	}
-	edits := []plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10k"}, {Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "1 µF"}}
+	edits := []plan.Edit{plan.Add{Kind: "resistor", Value: "resistance", Text: "10k"}, plan.Add{Kind: "capacitor", Value: "capacitance", Text: "1 µF"}}
 	for _, w := range [][2]build.Terminal{{"board.GP5", "resistor1.1"}, {"resistor1.2", "capacitor1.1"}, {"capacitor1.1", "board.GP6"}, {"capacitor1.2", "board.GND"}} {
-		edits = append(edits, plan.Edit{Op: plan.Join, Terminal: w[0], To: w[1]})
+		edits = append(edits, plan.Join{Terminal: w[0], To: w[1]})
 	}
 	looped, _, err := plan.Apply(lib, build.New("looped", "slim-3v3"), edits)
 	require.NoError(t, err)

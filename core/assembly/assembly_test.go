@@ -97,13 +97,13 @@ func TestStepsGiveThePlacement(t *testing.T) {
 }
 
 func lamp(t *testing.T, edits ...plan.Edit) *build.Document {
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), append([]plan.Edit{{Op: plan.Add, Kind: "led", Type: "red", Name: "pond lamp"}}, edits...))
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), append([]plan.Edit{plan.Add{Kind: "led", Type: "red", Name: "pond lamp"}}, edits...))
 	require.NoError(t, err)
 	return doc
 }
 
 func TestWordsOfSteps(t *testing.T) {
-	doc := lamp(t, plan.Edit{Op: plan.Add, Kind: "button", Name: "bell"})
+	doc := lamp(t, plan.Add{Kind: "button", Name: "bell"})
 	r := assembly.Make(lib, doc)
 	all := ""
 	for _, s := range r.Steps {
@@ -117,7 +117,7 @@ func TestWordsOfSteps(t *testing.T) {
 	}
 	assert.Nil(t, r.Built)
 	assert.NotEmpty(t, r.Links)
-	named, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Type: "red"}})
+	named, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Type: "red"}})
 	require.NoError(t, err)
 	said := slices.ContainsFunc(assembly.Make(lib, named).Steps, func(s assembly.Step) bool { return strings.HasPrefix(s.Do, "Red LED 1: long leg into") })
 	assert.True(t, said, "a colour is not said twice")
@@ -128,13 +128,13 @@ func TestDoneSteps(t *testing.T) {
 	doc := lamp(t)
 	steps := assembly.Make(lib, doc).Steps
 	i := slices.IndexFunc(steps, func(s assembly.Step) bool { return slices.Contains(s.Parts, "led1") && !s.Look })
-	doc, words, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.StepDone, Text: steps[i].ID, Name: steps[i].Do}})
+	doc, words, err := plan.Apply(lib, doc, []plan.Edit{plan.StepDone{Text: steps[i].ID, Name: steps[i].Do}})
 	require.NoError(t, err)
 	assert.Contains(t, words, "did a step: Pond lamp (LED)")
 	assert.True(t, assembly.Make(lib, doc).Steps[i].Done, "without a time, too")
 	doc.Assembly.Done[0].At = time.Date(2026, 5, 1, 10, 0, 0, 0, time.UTC)
 	assert.Equal(t, doc.Assembly.Done[0].At, assembly.Make(lib, doc).Steps[i].At)
-	moved, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Fix, Terminal: "led1.anode", Text: "c20"}})
+	moved, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Fix{Terminal: "led1.anode", Text: "c20"}})
 	require.NoError(t, err)
 	r := assembly.Make(lib, moved)
 	h, _ := r.Placement.Seat("led1").Hole("anode")
@@ -142,21 +142,21 @@ func TestDoneSteps(t *testing.T) {
 	for _, s := range r.Steps {
 		assert.False(t, s.Done && slices.Contains(s.Parts, "led1"), s.Do)
 	}
-	back, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.StepUndone, Text: steps[i].ID, Name: steps[i].Do}})
+	back, _, err := plan.Apply(lib, doc, []plan.Edit{plan.StepUndone{Text: steps[i].ID, Name: steps[i].Do}})
 	require.NoError(t, err)
 	assert.False(t, assembly.Make(lib, back).Steps[i].Done)
 }
 
 // What was really built goes through the same check as the plan.
 func TestAsBuilt(t *testing.T) {
-	doc := lamp(t, plan.Edit{Op: plan.AsBuilt})
+	doc := lamp(t, plan.AsBuilt{})
 	r := assembly.Make(lib, doc)
 	require.NotNil(t, r.Built)
 	assert.Empty(t, r.Built.Differences)
 	assert.Empty(t, r.Built.Findings)
 	anode, _ := r.Placement.Seat("led1").Hole("anode")
 	// The resistor is bridged: both of its legs in the row of the lamp's long leg.
-	doc, words, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.BuiltLeg, Text: "Resistor of pond lamp one end " + breadboard.Hole{Column: breadboard.A, Row: anode.Row}.String()}})
+	doc, words, err := plan.Apply(lib, doc, []plan.Edit{plan.BuiltLeg{Text: "Resistor of pond lamp one end " + breadboard.Hole{Column: breadboard.A, Row: anode.Row}.String()}})
 	require.NoError(t, err, words)
 	r = assembly.Make(lib, doc)
 	require.Len(t, r.Built.Differences, 1)
@@ -165,8 +165,8 @@ func TestAsBuilt(t *testing.T) {
 	for _, w := range r.Placement.Wires {
 		if w.From.OnBoard() && w.From.Place.Name != "GND" {
 			doc, _, err = plan.Apply(lib, doc, []plan.Edit{
-				{Op: plan.WireOut, With: w.From.String(), Text: w.To.String()},
-				{Op: plan.WireIn, With: w.From.String(), Text: breadboard.Hole{Column: breadboard.B, Row: anode.Row}.String()},
+				plan.WireOut{With: w.From.String(), Text: w.To.String()},
+				plan.WireIn{With: w.From.String(), Text: breadboard.Hole{Column: breadboard.B, Row: anode.Row}.String()},
 			})
 			require.NoError(t, err)
 		}
@@ -176,7 +176,7 @@ func TestAsBuilt(t *testing.T) {
 	assert.Equal(t, check.Stop, r.Built.Findings[0].Level)
 	assert.Contains(t, r.Built.Findings[0].Title, "pond lamp")
 	// Put right again, one after the other.
-	doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.AsBuilt, Text: plan.Forget}})
+	doc, _, err = plan.Apply(lib, doc, []plan.Edit{plan.AsBuilt{Text: plan.Forget}})
 	require.NoError(t, err)
 	assert.Nil(t, assembly.Make(lib, doc).Built)
 }
@@ -184,43 +184,43 @@ func TestAsBuilt(t *testing.T) {
 // A resistor is noted by its value or by its bands (IEC 60062).
 func TestAnotherResistorByItsBands(t *testing.T) {
 	for _, text := range []string{"2k7", "red, violet, red, gold", "Red violet black brown brown"} {
-		doc := lamp(t, plan.Edit{Op: plan.AsBuilt}, plan.Edit{Op: plan.BuiltValue, Part: "led1-resistor", Text: text})
+		doc := lamp(t, plan.AsBuilt{}, plan.BuiltValue{Part: "led1-resistor", Text: text})
 		diffs := assembly.Make(lib, doc).Built.Differences
 		require.Len(t, diffs, 1, text)
 		assert.Equal(t, "Resistor of pond lamp is 2.7 kΩ; the plan has 270 Ω.", strings.ToUpper(diffs[0].What[:1])+diffs[0].What[1:])
 	}
-	_, _, err := plan.Apply(lib, lamp(t, plan.Edit{Op: plan.AsBuilt}), []plan.Edit{{Op: plan.BuiltValue, Part: "led1-resistor", Text: "red mauve"}})
+	_, _, err := plan.Apply(lib, lamp(t, plan.AsBuilt{}), []plan.Edit{plan.BuiltValue{Part: "led1-resistor", Text: "red mauve"}})
 	assert.ErrorContains(t, err, "as in: red violet brown gold")
 }
 
 func TestBadEntries(t *testing.T) {
-	doc := lamp(t, plan.Edit{Op: plan.AsBuilt})
+	doc := lamp(t, plan.AsBuilt{})
 	for words, e := range map[string]plan.Edit{
-		"no hole there":            {Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "L+1"},
-		"is not a hole":            {Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "z9"},
-		"has no terminal":          {Op: plan.BuiltLeg, Terminal: "led1.tail", Text: "a1"},
-		"there is no leg":          {Op: plan.BuiltLeg, Text: "nobody's leg a1"},
-		"which leg and which hole": {Op: plan.BuiltLeg, Text: "a1"},
-		"two ends":                 {Op: plan.WireIn, With: "a1", Text: "a1"},
-		"has no place X1":          {Op: plan.WireIn, With: "board.X1", Text: "a1"},
-		"is noted":                 {Op: plan.WireOut, With: "a1", Text: "a2"},
-		"not a resistor":           {Op: plan.BuiltValue, Part: "led1", Text: "1k"},
-		"there is no breadboard":   {Op: plan.Breadboards, Text: "huge"},
-		"rows 1 to 30":             {Op: plan.Fix, Terminal: "led1.anode", Text: "a31"},
+		"no hole there":            plan.BuiltLeg{Terminal: "led1.anode", Text: "L+1"},
+		"is not a hole":            plan.BuiltLeg{Terminal: "led1.anode", Text: "z9"},
+		"has no terminal":          plan.BuiltLeg{Terminal: "led1.tail", Text: "a1"},
+		"there is no leg":          plan.BuiltLeg{Text: "nobody's leg a1"},
+		"which leg and which hole": plan.BuiltLeg{Text: "a1"},
+		"two ends":                 plan.WireIn{With: "a1", Text: "a1"},
+		"has no place X1":          plan.WireIn{With: "board.X1", Text: "a1"},
+		"is noted":                 plan.WireOut{With: "a1", Text: "a2"},
+		"not a resistor":           plan.BuiltValue{Part: "led1", Text: "1k"},
+		"there is no breadboard":   plan.Breadboards{Text: "huge"},
+		"rows 1 to 30":             plan.Fix{Terminal: "led1.anode", Text: "a31"},
 	} {
 		from := doc
-		if e.Op == plan.Fix {
-			from = lamp(t, plan.Edit{Op: plan.Breadboards, Text: "half"})
+		if _, fixes := e.(plan.Fix); fixes {
+			from = lamp(t, plan.Breadboards{Text: "half"})
 		}
 		_, _, err := plan.Apply(lib, from, []plan.Edit{e})
 		assert.ErrorContains(t, err, words)
 	}
-	_, _, err := plan.Apply(lib, lamp(t), []plan.Edit{{Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "a1"}})
+	_, _, err := plan.Apply(lib, lamp(t), []plan.Edit{plan.BuiltLeg{Terminal: "led1.anode", Text: "a1"}})
 	assert.ErrorContains(t, err, "begin to look")
 	// A full breadboard says what would help.
 	full := build.New("t", "large-5v")
 	for range 40 {
-		full, _, err = plan.Apply(lib, full, []plan.Edit{{Op: plan.Add, Kind: "led"}})
+		full, _, err = plan.Apply(lib, full, []plan.Edit{plan.Add{Kind: "led"}})
 		require.NoError(t, err)
 	}
 	full.Assembly = &build.Assembly{Breadboards: []string{"half"}}
@@ -237,7 +237,7 @@ func TestAnythingMayBeNoted(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		doc := build.New("t", rapid.SampledFrom([]string{"classic-5v", "compact-5v", "wireless-3v3"}).Draw(t, "board"))
 		for _, kind := range rapid.SliceOfN(rapid.SampledFrom([]string{"led", "button", "potentiometer", "shift-register", "float-contact", "led-rgb-anode"}), 1, 4).Draw(t, "kinds") {
-			if next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: kind}}); err == nil {
+			if next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: kind}}); err == nil {
 				doc = next
 			}
 		}
@@ -254,25 +254,32 @@ func TestAnythingMayBeNoted(t *testing.T) {
 			return build.Of(q.ID, rapid.SampledFrom(kind.Terminals).Draw(t, "leg").ID)
 		}
 		for range rapid.IntRange(1, 10).Draw(t, "edits") {
-			e := rapid.SampledFrom([]plan.Edit{
-				{Op: plan.AsBuilt}, {Op: plan.AsBuilt, Text: plan.Forget}, {Op: plan.BuiltLeg}, {Op: plan.BuiltLeg, Text: "-"}, {Op: plan.WireIn}, {Op: plan.Fix}, {Op: plan.Fix, Text: "-"},
-				{Op: plan.Breadboards, Text: "mini"}, {Op: plan.Breadboards, Text: "full-broken half", With: plan.Beside}, {Op: plan.Breadboards}, {Op: plan.Remove},
-				{Op: plan.Stock, Text: "green", With: "30"}, {Op: plan.Board, Board: "slim-3v3"},
-			}).Draw(t, "edit")
-			switch e.Op {
-			case plan.BuiltLeg, plan.Fix:
-				e.Terminal = leg()
-				if e.Text = strings.TrimPrefix(e.Text, "-"); e.Text == "" && rapid.Bool().Draw(t, "somewhere") {
-					e.Text = end("hole")
+			somewhere := func() string {
+				if rapid.Bool().Draw(t, "somewhere") {
+					return end("hole")
 				}
-			case plan.WireIn:
-				e.With, e.Text = end("from"), end("to")
-			case plan.Remove:
-				e.Part = doc.Parts[0].ID
-				if !slices.ContainsFunc(doc.Parts[1:], func(q build.Part) bool { return q.Of != e.Part }) {
-					continue
-				}
+				return ""
 			}
+			first := doc.Parts[0].ID
+			edits := []func() plan.Edit{
+				func() plan.Edit { return plan.AsBuilt{} },
+				func() plan.Edit { return plan.AsBuilt{Text: plan.Forget} },
+				func() plan.Edit { return plan.BuiltLeg{Terminal: leg(), Text: somewhere()} },
+				func() plan.Edit { return plan.BuiltLeg{Terminal: leg()} },
+				func() plan.Edit { return plan.WireIn{With: end("from"), Text: end("to")} },
+				func() plan.Edit { return plan.Fix{Terminal: leg(), Text: somewhere()} },
+				func() plan.Edit { return plan.Fix{Terminal: leg()} },
+				func() plan.Edit { return plan.Breadboards{Text: "mini"} },
+				func() plan.Edit { return plan.Breadboards{Text: "full-broken half", With: plan.Beside} },
+				func() plan.Edit { return plan.Breadboards{} },
+				func() plan.Edit { return plan.Stock{Text: "green", With: "30"} },
+				func() plan.Edit { return plan.Board{Board: "slim-3v3"} },
+				func() plan.Edit { return plan.Remove{Part: first} },
+			}
+			if !slices.ContainsFunc(doc.Parts[1:], func(q build.Part) bool { return q.Of != first }) {
+				edits = edits[:len(edits)-1] // a build without parts has no legs
+			}
+			e := rapid.SampledFrom(edits).Draw(t, "edit")()
 			next, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 			if err != nil {
 				continue
@@ -320,7 +327,7 @@ func TestBuiltAsPlannedIsThePlan(t *testing.T) {
 // A board that stands in the breadboard goes in first, and its wires end beside
 // its pins.
 func TestABoardThatPlugsIn(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("t", "compact-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}, {Op: plan.Add, Kind: "potentiometer"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "compact-5v"), []plan.Edit{plan.Add{Kind: "led"}, plan.Add{Kind: "potentiometer"}})
 	require.NoError(t, err)
 	steps := assembly.Make(lib, doc).Steps
 	assert.Equal(t, "Press the Compact 5 V board into the top of the breadboard: pin D13 in c1, pin D12 in g1, the USB socket over the upper edge.", steps[1].Do)
@@ -332,7 +339,7 @@ func TestABoardThatPlugsIn(t *testing.T) {
 		assert.NotContains(t, s.Do, "the board's ", "no wire goes to a header that is in the breadboard")
 	}
 	assert.Contains(t, words, ", beside pin ")
-	beside, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Breadboards, With: plan.Beside}})
+	beside, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Breadboards{With: plan.Beside}})
 	require.NoError(t, err)
 	words = ""
 	for _, s := range assembly.Make(lib, beside).Steps {
@@ -345,9 +352,9 @@ func TestABoardThatPlugsIn(t *testing.T) {
 // What has no program needs no step for it; what hangs on rails alone gets them.
 func TestABuildWithoutSignals(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "resistor", Name: "heater"},
-		{Op: plan.Join, Terminal: "resistor1.1", To: "board.5V"},
-		{Op: plan.Join, Terminal: "resistor1.2", To: "board.GND"},
+		plan.Add{Kind: "resistor", Name: "heater"},
+		plan.Join{Terminal: "resistor1.1", To: "board.5V"},
+		plan.Join{Terminal: "resistor1.2", To: "board.GND"},
 	})
 	require.NoError(t, err)
 	r := assembly.Make(lib, doc)
@@ -368,9 +375,9 @@ func TestABuildWithoutSignals(t *testing.T) {
 // Two legs that meet alone are soldered to each other; a net of many is a chain
 // that begins at the board.
 func TestSolderedConnections(t *testing.T) {
-	doc := lamp(t, plan.Edit{Op: plan.Add, Kind: "led", Name: "other lamp"})
+	doc := lamp(t, plan.Add{Kind: "led", Name: "other lamp"})
 	links := assembly.Links(lib, doc)
-	far, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Reach, Text: "350 mm"}})
+	far, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Reach{Text: "350 mm"}})
 	require.NoError(t, err)
 	for i, l := range assembly.Links(lib, far) {
 		want := links[i]
@@ -379,11 +386,11 @@ func TestSolderedConnections(t *testing.T) {
 		}
 		assert.Equal(t, want, l, "only wires reach further")
 	}
-	near, _, err := plan.Apply(lib, far, []plan.Edit{{Op: plan.Reach}})
+	near, _, err := plan.Apply(lib, far, []plan.Edit{plan.Reach{}})
 	require.NoError(t, err)
 	assert.Equal(t, links, assembly.Links(lib, near))
 	for _, text := range []string{"long", "0", "-3", "2001", "1.5"} {
-		_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Reach, Text: text}})
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Reach{Text: text}})
 		assert.ErrorContains(t, err, "say millimetres", text)
 	}
 	assert.Contains(t, links, assembly.Link{From: "resistor of pond lamp, other end", To: "pond lamp, long leg", Sleeve: 25, Net: 2})
@@ -443,11 +450,11 @@ func TestRows(t *testing.T) {
 // A name may begin with any letter, and what was put in is named as people do.
 func TestNamesBeginWithAnyLetter(t *testing.T) {
 	b := &bench{memory: assembly.NewMemory(check.NewMemory()), doc: build.New("t", "classic-5v")}
-	require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "button", Name: "äußerer Taster"}))
+	require.True(t, b.try(plan.Add{Kind: "button", Name: "äußerer Taster"}))
 	for _, s := range b.report.Steps {
-		require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+		require.True(t, b.try(plan.StepDone{Text: s.ID, Name: s.Do}))
 	}
-	require.True(t, b.try(plan.Edit{Op: plan.Remove, Part: "button1"}, plan.Edit{Op: plan.Add, Kind: "led", Name: "œil"}))
+	require.True(t, b.try(plan.Remove{Part: "button1"}, plan.Add{Kind: "led", Name: "œil"}))
 	words := ""
 	for _, s := range b.report.Steps {
 		words += s.Do + "\n"

@@ -20,14 +20,14 @@ func FuzzMake(f *testing.F) {
 		f.Add(d.Data)
 	}
 	doc, _, err := plan.Apply(lib, build.New("t", "compact-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led"}, {Op: plan.Add, Kind: "button"},
-		{Op: plan.Fix, Terminal: "led1.anode", Text: "b20"},
-		{Op: plan.Stock, Text: "red black", With: "50 100"},
-		{Op: plan.StepDone, Text: "unplug"},
-		{Op: plan.AsBuilt},
-		{Op: plan.BuiltLeg, Terminal: "button1.1a", Text: "L+5"},
-		{Op: plan.BuiltValue, Part: "led1-resistor", Text: "1k"},
-		{Op: plan.WireIn, With: "a1", Text: "R-8"},
+		plan.Add{Kind: "led"}, plan.Add{Kind: "button"},
+		plan.Fix{Terminal: "led1.anode", Text: "b20"},
+		plan.Stock{Text: "red black", With: "50 100"},
+		plan.StepDone{Text: "unplug"},
+		plan.AsBuilt{},
+		plan.BuiltLeg{Terminal: "button1.1a", Text: "L+5"},
+		plan.BuiltValue{Part: "led1-resistor", Text: "1k"},
+		plan.WireIn{With: "a1", Text: "R-8"},
 	})
 	require.NoError(f, err)
 	data, err := json.Marshal(doc)

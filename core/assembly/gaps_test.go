@@ -47,18 +47,18 @@ func gaps(value any, where string, do func(where string)) {
 // nothing panics.
 func TestGapsInAFile(t *testing.T) {
 	full, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Name: "lamp"}, {Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "led", Hookup: "resistor-at-ground"},
-		{Op: plan.Value, Part: "led1", Value: "forwardVoltage", Text: "2 V"}, {Op: plan.Turns, Part: "led2", With: "led1"},
-		{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 6},
-		{Op: plan.Breadboards, Text: "half"}, {Op: plan.Stock, Text: "red", With: "100"}, {Op: plan.Reach, Text: "90"}, {Op: plan.Fix, Terminal: "button1.1a", Text: "e20"},
+		plan.Add{Kind: "led", Name: "lamp"}, plan.Add{Kind: "button"}, plan.Add{Kind: "led", Hookup: "resistor-at-ground"},
+		plan.Value{Part: "led1", Value: "forwardVoltage", Text: "2 V"}, plan.Turns{Part: "led2", With: "led1"},
+		plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 6},
+		plan.Breadboards{Text: "half"}, plan.Stock{Text: "red", With: "100"}, plan.Reach{Text: "90"}, plan.Fix{Terminal: "button1.1a", Text: "e20"},
 	})
 	require.NoError(t, err)
 	memory := assembly.NewMemory(check.NewMemory())
 	for _, s := range memory.Make(lib, full).Steps[:8] {
-		full, _, err = plan.Apply(lib, full, []plan.Edit{{Op: plan.StepDone, Text: s.ID}})
+		full, _, err = plan.Apply(lib, full, []plan.Edit{plan.StepDone{Text: s.ID}})
 		require.NoError(t, err)
 	}
-	full, _, err = plan.Apply(lib, full, []plan.Edit{{Op: plan.Add, Kind: "potentiometer"}, {Op: plan.AsBuilt, Text: plan.FromSteps}, {Op: plan.WireIn, With: "a25", Text: "a26"}, {Op: plan.BuiltValue, Part: "led1-resistor", Text: "1k"}})
+	full, _, err = plan.Apply(lib, full, []plan.Edit{plan.Add{Kind: "potentiometer"}, plan.AsBuilt{Text: plan.FromSteps}, plan.WireIn{With: "a25", Text: "a26"}, plan.BuiltValue{Part: "led1-resistor", Text: "1k"}})
 	require.NoError(t, err)
 	data, err := json.Marshal(full)
 	require.NoError(t, err)
@@ -81,12 +81,12 @@ func TestGapsInAFile(t *testing.T) {
 		}()
 		memory.Make(lib, doc)
 		for _, e := range []plan.Edit{
-			{Op: plan.Add, Kind: "led"}, {Op: plan.Hookup, Part: "led1", Hookup: "low-side"}, {Op: plan.Size, Part: "led1-resistor"}, {Op: plan.Assign},
-			{Op: plan.Turns, Part: "led1", With: "led2"}, {Op: plan.Board, Board: "slim-3v3"}, {Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "e3"},
-			{Op: plan.StepDone, Text: "seat led1 e3 e4"}, {Op: plan.Remove, Part: "led1"}, {Op: plan.Swap, Part: "led1", Signal: "drive", Pin: "D7"},
+			plan.Add{Kind: "led"}, plan.Hookup{Part: "led1", Hookup: "low-side"}, plan.Size{Part: "led1-resistor"}, plan.Assign{},
+			plan.Turns{Part: "led1", With: "led2"}, plan.Board{Board: "slim-3v3"}, plan.BuiltLeg{Terminal: "led1.anode", Text: "e3"},
+			plan.StepDone{Text: "seat led1 e3 e4"}, plan.Remove{Part: "led1"}, plan.Swap{Part: "led1", Signal: "drive", Pin: "D7"},
 		} {
 			if after, _, err := plan.Apply(lib, doc, []plan.Edit{e}); err == nil {
-				require.NoError(t, lib.Validate(after), "%s: %s", where, e.Op)
+				require.NoError(t, lib.Validate(after), "%s: %T", where, e)
 			}
 		}
 	})

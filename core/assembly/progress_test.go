@@ -21,7 +21,7 @@ import (
 // doing are the edits that do the first steps of a build.
 func doing(steps []assembly.Step) (out []plan.Edit) {
 	for _, s := range steps {
-		out = append(out, plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do})
+		out = append(out, plan.StepDone{Text: s.ID, Name: s.Do})
 	}
 	return out
 }
@@ -34,7 +34,7 @@ func TestLookingHalfWay(t *testing.T) {
 		doc, m := ready[name], assembly.NewMemory(check.NewMemory())
 		steps := m.Make(lib, doc).Steps
 		for _, n := range []int{0, len(steps) / 3, len(steps) * 2 / 3, len(steps)} {
-			edits := append(doing(steps[:n]), plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps})
+			edits := append(doing(steps[:n]), plan.AsBuilt{Text: plan.FromSteps})
 			half, _, err := plan.Apply(lib, doc, edits)
 			require.NoError(t, err, name)
 			r := m.Make(lib, half)
@@ -60,9 +60,9 @@ func TestMistakeHalfWay(t *testing.T) {
 	anode, _ := p.Seat("led1").Hole("anode")
 	cathode, _ := p.Seat("led1").Hole("cathode")
 	doc, _, err = plan.Apply(lib, doc, append(doing(steps[:last]),
-		plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps},
-		plan.Edit{Op: plan.BuiltLeg, Terminal: "led1.anode", Text: cathode.String()},
-		plan.Edit{Op: plan.BuiltLeg, Terminal: "led1.cathode", Text: anode.String()}))
+		plan.AsBuilt{Text: plan.FromSteps},
+		plan.BuiltLeg{Terminal: "led1.anode", Text: cathode.String()},
+		plan.BuiltLeg{Terminal: "led1.cathode", Text: anode.String()}))
 	require.NoError(t, err)
 	r := assembly.Make(lib, doc)
 	require.Len(t, r.Built.Differences, 1)
@@ -73,7 +73,7 @@ func TestMistakeHalfWay(t *testing.T) {
 	wired := slices.IndexFunc(steps, func(s assembly.Step) bool { return len(s.Wires) > 0 })
 	w := p.Wires[steps[wired].Wires[0]]
 	doc, _, err = plan.Apply(lib, doc, append(doing(steps[wired:wired+1]),
-		plan.Edit{Op: plan.WireOut, With: w.From.String(), Text: w.To.String()}))
+		plan.WireOut{With: w.From.String(), Text: w.To.String()}))
 	require.NoError(t, err)
 	r = assembly.Make(lib, doc)
 	require.Len(t, r.Built.Missing, 1)
@@ -83,13 +83,13 @@ func TestMistakeHalfWay(t *testing.T) {
 // What the plan has no more is taken out again: that is a step too, and when it
 // is done it is gone.
 func TestTakingOut(t *testing.T) {
-	doc := lamp(t, plan.Edit{Op: plan.Add, Kind: "button", Name: "bell"})
+	doc := lamp(t, plan.Add{Kind: "button", Name: "bell"})
 	p, err := placement.Place(lib, doc)
 	require.NoError(t, err)
 	bell := p.Seat("button1")
 	wire := p.Wires[slices.IndexFunc(p.Wires, func(w placement.Jumper) bool { return w.For == "button1" && w.From.OnBoard() })]
 	doc, _, err = plan.Apply(lib, doc, []plan.Edit{
-		{Op: plan.StepDone, Text: bell.Step()}, {Op: plan.StepDone, Text: wire.Step()}, {Op: plan.Remove, Part: "button1"},
+		plan.StepDone{Text: bell.Step()}, plan.StepDone{Text: wire.Step()}, plan.Remove{Part: "button1"},
 	})
 	require.NoError(t, err)
 	out := takeOuts(doc)
@@ -97,7 +97,7 @@ func TestTakingOut(t *testing.T) {
 	assert.Equal(t, "Take out the button: it is in "+words(bell)+".", out[0].Do)
 	assert.Contains(t, out[1].Do, "Take out the wire: it is in "+wire.From.Words()+" and "+wire.To.Words())
 	for _, s := range out {
-		doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.StepDone, Text: s.ID, Name: s.Do}})
+		doc, _, err = plan.Apply(lib, doc, []plan.Edit{plan.StepDone{Text: s.ID, Name: s.Do}})
 		require.NoError(t, err)
 	}
 	assert.Empty(t, takeOuts(doc))

@@ -81,7 +81,7 @@ func TestWorkAtTheBench(t *testing.T) {
 	memory := assembly.NewMemory(check.NewMemory())
 	rapid.Check(t, func(t *rapid.T) {
 		b := &bench{memory: memory, doc: build.New("t", rapid.SampledFrom([]string{"classic-5v", "compact-5v", "wireless-3v3"}).Draw(t, "board"))}
-		require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"}))
+		require.True(t, b.try(plan.Add{Kind: "led"}, plan.Add{Kind: "button"}))
 		for range rapid.IntRange(3, 14).Draw(t, "turns") {
 			steps := b.report.Steps
 			if len(steps) == 0 {
@@ -90,17 +90,17 @@ func TestWorkAtTheBench(t *testing.T) {
 			step := steps[rapid.IntRange(0, len(steps)-1).Draw(t, "step")]
 			switch rapid.SampledFrom([]string{"do", "do", "do", "take back", "change", "move", "begin again"}).Draw(t, "turn") {
 			case "do":
-				require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: step.ID, Name: step.Do}))
+				require.True(t, b.try(plan.StepDone{Text: step.ID, Name: step.Do}))
 			case "take back":
-				require.True(t, b.try(plan.Edit{Op: plan.StepUndone, Text: step.ID, Name: step.Do}))
+				require.True(t, b.try(plan.StepUndone{Text: step.ID, Name: step.Do}))
 			case "change":
 				b.try(testkit.RandomEdit(t, lib, b.doc))
 			case "move":
 				p := b.doc.Parts[rapid.IntRange(0, len(b.doc.Parts)-1).Draw(t, "part")]
 				k, _ := lib.Catalogue.Kind(p.Kind)
-				b.try(plan.Edit{Op: plan.Fix, Terminal: build.Of(p.ID, k.LegOrder()[0]), Text: rapid.SampledFrom([]string{"c22", "e9", "j28", "f25", ""}).Draw(t, "hole")})
+				b.try(plan.Fix{Terminal: build.Of(p.ID, k.LegOrder()[0]), Text: rapid.SampledFrom([]string{"c22", "e9", "j28", "f25", ""}).Draw(t, "hole")})
 			case "begin again":
-				require.True(t, b.try(plan.Edit{Op: plan.StepsUndone}))
+				require.True(t, b.try(plan.StepsUndone{}))
 				require.Empty(t, b.doc.Assembly.Done)
 			}
 			b.accounted(t)
@@ -115,14 +115,14 @@ func TestWorkAtTheBench(t *testing.T) {
 		// First out with what belongs there no more, then everything in.
 		for _, s := range b.report.Steps {
 			if strings.HasPrefix(s.ID, placement.Out) {
-				require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+				require.True(t, b.try(plan.StepDone{Text: s.ID, Name: s.Do}))
 			}
 		}
 		for _, s := range b.report.Steps {
 			require.False(t, strings.HasPrefix(s.ID, placement.Out), s.Do)
-			require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+			require.True(t, b.try(plan.StepDone{Text: s.ID, Name: s.Do}))
 		}
-		require.True(t, b.try(plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps}))
+		require.True(t, b.try(plan.AsBuilt{Text: plan.FromSteps}))
 		require.Empty(t, b.report.Built.Differences)
 		require.Zero(t, b.report.Built.ToCome)
 	})
@@ -133,17 +133,17 @@ func TestWorkAtTheBench(t *testing.T) {
 func TestAPlanOutgrowsItsBreadboard(t *testing.T) {
 	b := &bench{memory: assembly.NewMemory(check.NewMemory()), doc: build.New("t", "classic-5v")}
 	for range 4 {
-		require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "led"}))
+		require.True(t, b.try(plan.Add{Kind: "led"}))
 	}
 	for _, s := range b.report.Steps {
-		require.True(t, b.try(plan.Edit{Op: plan.StepDone, Text: s.ID, Name: s.Do}))
+		require.True(t, b.try(plan.StepDone{Text: s.ID, Name: s.Do}))
 	}
 	first := b.report.Placement.Breadboards
 	for len(b.doc.Parts) < 40 && slices.Equal(b.report.Placement.Breadboards, first) {
-		require.True(t, b.try(plan.Edit{Op: plan.Add, Kind: "shift-register"}))
+		require.True(t, b.try(plan.Add{Kind: "shift-register"}))
 	}
 	require.NotEqual(t, first, b.report.Placement.Breadboards)
 	require.NotEmpty(t, b.doc.Assembly.Done)
-	require.True(t, b.try(plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps}))
+	require.True(t, b.try(plan.AsBuilt{Text: plan.FromSteps}))
 	b.accounted(t)
 }

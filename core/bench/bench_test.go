@@ -148,7 +148,7 @@ func TestBounce(t *testing.T) {
 // An input that nothing holds reads both levels, and more so with a hand near it; one with a
 // pull reads one level (common practice).
 func TestAnInputThatFloats(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("floating", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "no-pull", Pin: "D4"}})
+	doc, _, err := plan.Apply(lib, build.New("floating", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "no-pull", Pin: "D4"}})
 	require.NoError(t, err)
 	text := "int last = -1;\nvoid setup() { Serial.begin(115200); pinMode(4, MODE); }\nvoid loop() { int now = digitalRead(4); if (now != last) { last = now; Serial.println(now); } delay(1); }"
 	changes := func(mode, script string) int {
@@ -227,9 +227,9 @@ func TestAPressWaits(t *testing.T) {
 // A register without a latch shows each bit on its way; one with a latch does not.
 func TestGhosts(t *testing.T) {
 	for kind, want := range map[string]bool{"shift-register": true, "shift-register-latched": false} {
-		edits := []plan.Edit{{Op: plan.Add, Kind: kind, Hookup: "own-data-line"}}
+		edits := []plan.Edit{plan.Add{Kind: kind, Hookup: "own-data-line"}}
 		for range 8 {
-			edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "on-register"})
+			edits = append(edits, plan.Add{Kind: "led", Type: "red", Hookup: "on-register"})
 		}
 		doc, _, err := plan.Apply(lib, build.New("register", "classic-5v"), edits)
 		require.NoError(t, err)
@@ -263,7 +263,7 @@ func TestGhosts(t *testing.T) {
 
 // What passes a limit is marked at its moment.
 func TestStress(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("no resistor", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Type: "red", Hookup: "no-resistor", Pin: "D4"}})
+	doc, _, err := plan.Apply(lib, build.New("no resistor", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Type: "red", Hookup: "no-resistor", Pin: "D4"}})
 	require.NoError(t, err)
 	r := compiled(t, doc, "void setup() { pinMode(4, OUTPUT); delay(700); digitalWrite(4, HIGH); }\nvoid loop() { delay(10); }").run(t, "", 2*time.Second, 1)
 	require.NotEmpty(t, r.Stress)

@@ -14,12 +14,12 @@ import (
 // A coil without its diode breaks through its transistor at the moment at which it is switched off;
 // with it, nothing passes a limit.
 func TestACoilKicks(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "relay", Pin: "D7"}})
+	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{plan.Add{Kind: "relay", Pin: "D7"}})
 	require.NoError(t, err)
 	const text = "void setup() { pinMode(7, OUTPUT); }\nvoid loop() { digitalWrite(7, HIGH); delay(300); digitalWrite(7, LOW); delay(300); }"
 	x := compiled(t, doc, text)
 	assert.Empty(t, x.run(t, "", time.Second, 1).Stress)
-	bare, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Remove, Part: "relay1-flyback"}})
+	bare, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Remove{Part: "relay1-flyback"}})
 	require.NoError(t, err)
 	r := compiled(t, bare, text).run(t, "", time.Second, 1)
 	require.Len(t, r.Stress, 1)

@@ -74,7 +74,7 @@ func anything(draw *rand.Rand, h bench.Hand) bench.Action {
 // What is watched as it goes is what is recorded of the same actions, in whatever legs, with
 // whatever steps in between.
 func TestLiveIsTheRun(t *testing.T) {
-	floating, _, err := plan.Apply(lib, build.New("floating", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "no-pull", Pin: "D4"}, {Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D5"}})
+	floating, _, err := plan.Apply(lib, build.New("floating", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "no-pull", Pin: "D4"}, plan.Add{Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D5"}})
 	require.NoError(t, err)
 	for name, x := range map[string]a{
 		"floating": compiled(t, floating, "void setup() { pinMode(4, INPUT); Serial.begin(9600); }\nvoid loop() { static int n; if (digitalRead(4)) n++; analogWrite(5, n / 64); while (Serial.available()) { Serial.write(Serial.read()); } }"),

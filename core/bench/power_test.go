@@ -22,7 +22,7 @@ void setup() { pinMode(4, OUTPUT); digitalWrite(4, HIGH); Serial.begin(9600); }
 void loop() { Serial.print(n++); Serial.print(' '); Serial.println(millis() / 100); while (Serial.available()) Serial.write(Serial.read()); delay(100); }`
 
 func lamp(t testing.TB, edits ...plan.Edit) *build.Document {
-	doc, _, err := plan.Apply(lib, build.New("lamp", "classic-5v"), append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D4"}))
+	doc, _, err := plan.Apply(lib, build.New("lamp", "classic-5v"), append(edits, plan.Add{Kind: "led", Type: "red", Pin: "D4"}))
 	require.NoError(t, err)
 	return doc
 }
@@ -54,7 +54,7 @@ func texts(r bench.Row) (out []string) {
 // line of the program runs; with it the program begins anew.
 func TestUnplugged(t *testing.T) {
 	doc := lamp(t)
-	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up-debounced", Pin: "D2"}})
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "button", Hookup: "ground-pull-up-debounced", Pin: "D2"}})
 	require.NoError(t, err)
 	x := compiled(t, doc, counts)
 	actions, err := bench.ParseScript(x.net, "0.25s unplug the board; 0.3s press button1; 1s plug in; 2s unplug board; 2.2s reset board")
@@ -80,7 +80,7 @@ func TestUnplugged(t *testing.T) {
 // A lamp is as bright at the cells' charge as in a build whose supply has that voltage, and the
 // board stops where its rail has too little for it.
 func TestCellsRunDown(t *testing.T) {
-	x := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 4}), counts)
+	x := compiled(t, lamp(t, plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 4}), counts)
 	amps := func(charge float64) float64 {
 		r := x.run(t, fmt.Sprintf("0.05s set cells to %g %%", charge), 200*time.Millisecond, 1)
 		_, text, _ := strings.Cut(at(row(t, r, bench.LampRow, "red LED 1"), 0.2).Text, ", ")
@@ -100,7 +100,7 @@ func TestCellsRunDown(t *testing.T) {
 	n = x.net.With(wiring.Feed(5))
 	assert.InDelta(t, 3.9, n.RailVolts("5V").Typ, 1e-9)
 	assert.InDelta(t, 3.3, n.RailVolts("3V3").Typ, 1e-9)
-	three := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
+	three := compiled(t, lamp(t, plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
 	r := three.run(t, "0.15s set cells to 5 %; 0.3s set cells to 100 %", 500*time.Millisecond, 1)
 	assert.Equal(t, "7 0\n8 1\n7 0\n8 1\n", printed(r), "it stops, and begins anew with fresh ones")
 	assert.Equal(t, []string{"runs", "still: too few volts", "about to begin", "runs"}, texts(row(t, r, bench.HandRow, "Board")))
@@ -123,7 +123,7 @@ func cells(t testing.TB, r *bench.Recording, when float64) (charge, volts float6
 // What is drawn makes cells sag, by Ohm's law, and takes their charge, by the hour: while two of them
 // pass in a second it goes 7200 times as fast. Nothing is drawn from cells that are out.
 func TestCellsGiveWhatIsDrawn(t *testing.T) {
-	x := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 4}), counts)
+	x := compiled(t, lamp(t, plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 4}), counts)
 	r := x.run(t, "0.5s drain cells at 2 h/s; 2.5s unplug board; 3.5s plug board; 4s drain cells at 0 h/s", 5*time.Second, 1)
 	lit := at(row(t, r, bench.LampRow, "red LED 1"), 0.4)
 	var mA float64
@@ -152,9 +152,9 @@ func TestCellsGiveWhatIsDrawn(t *testing.T) {
 // fan is a motor of four ohms at D4, and cells.
 func fan(t testing.TB, sort string, cells int) *build.Document {
 	doc, _, err := plan.Apply(lib, build.New("fan", "classic-5v"), []plan.Edit{
-		{Op: plan.Supply, Supply: "vin", Cells: sort, Count: cells},
-		{Op: plan.Add, Kind: "motor", Hookup: "mosfet", Pin: "D4"},
-		{Op: plan.Value, Part: "motor1", Value: "resistance", Text: "4"},
+		plan.Supply{Supply: "vin", Cells: sort, Count: cells},
+		plan.Add{Kind: "motor", Hookup: "mosfet", Pin: "D4"},
+		plan.Value{Part: "motor1", Value: "resistance", Text: "4"},
 	})
 	require.NoError(t, err)
 	return doc
@@ -180,7 +180,7 @@ func TestAMotorTakesTheBoardDown(t *testing.T) {
 // Cells may be moved as often as a thumb slides; but a program that begins again and again is
 // followed for so long only.
 func TestTheProgramBeginsOnlySoOften(t *testing.T) {
-	three := compiled(t, lamp(t, plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
+	three := compiled(t, lamp(t, plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
 	var slid, reset []string
 	for i := range 220 {
 		slid = append(slid, fmt.Sprintf("%dms set cells to %d %%", 10*i+10, 50+i%50))

@@ -18,8 +18,8 @@ import (
 // pressed, a pin that floats, and the drop over a lamp.
 func TestProbes(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("probes", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Pin: "D7"}, {Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D5"},
-		{Op: plan.Add, Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D4"}, {Op: plan.Add, Kind: "button", Hookup: "no-pull", Pin: "D8"}})
+		plan.Add{Kind: "led", Type: "red", Pin: "D7"}, plan.Add{Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D5"},
+		plan.Add{Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D4"}, plan.Add{Kind: "button", Hookup: "no-pull", Pin: "D8"}})
 	require.NoError(t, err)
 	x := compiled(t, doc, "void setup() { pinMode(7, OUTPUT); pinMode(4, INPUT_PULLUP); pinMode(5, OUTPUT); delay(100); digitalWrite(7, HIGH); analogWrite(5, 51); }\nvoid loop() { delay(10); }")
 	actions, err := bench.ParseScript(x.net, "0.5s press button1")

@@ -19,14 +19,14 @@ func BenchmarkRun(b *testing.B) {
 	var full []plan.Edit
 	text := "const byte dimmed[] = {3, 5, 6, 9, 10, 11}, lamps[] = {2, 4, 7, 8, 12};\nvoid setup() {"
 	for _, pin := range []string{"D2", "D4", "D7", "D8", "D12"} {
-		full = append(full, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: pin})
+		full = append(full, plan.Add{Kind: "led", Type: "red", Pin: pin})
 		text += " pinMode(" + pin[1:] + ", OUTPUT);"
 	}
 	for _, pin := range []string{"D3", "D5", "D6", "D9", "D10", "D11"} {
-		full = append(full, plan.Edit{Op: plan.Add, Kind: "led", Type: "green", Hookup: "dimmed", Pin: pin})
+		full = append(full, plan.Add{Kind: "led", Type: "green", Hookup: "dimmed", Pin: pin})
 	}
 	for _, pin := range []string{"A0", "A1", "A2", "A3"} {
-		full = append(full, plan.Edit{Op: plan.Add, Kind: "potentiometer", Pin: pin})
+		full = append(full, plan.Add{Kind: "potentiometer", Pin: pin})
 	}
 	text += " }\nvoid loop() {\n  for (byte p : dimmed) analogWrite(p, analogRead(A0) / 4);\n  for (byte p : lamps) { digitalWrite(p, !digitalRead(p)); delay(20); }\n}"
 	board, _, err := plan.Apply(lib, build.New("full", "classic-5v"), full)

@@ -206,8 +206,8 @@ func (x *Finding) IsNew(before []Finding) bool {
 
 // A Fix is an edit after which the finding is gone.
 type Fix struct {
-	Label string      `json:"label"`
-	Edits []plan.Edit `json:"edits"`
+	Label string     `json:"label"`
+	Edits plan.Edits `json:"edits"`
 }
 
 // noAmps is the current in amperes below which there is none to speak of: what

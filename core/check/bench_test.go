@@ -42,9 +42,9 @@ func BenchmarkCheckDemo(b *testing.B) {
 // a board full of them is within its limits: fixes cost extra.
 func full(b *testing.B, board string, n int) *build.Document {
 	kinds := []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "led", Type: "green"},
-		{Op: plan.Add, Kind: "led", Type: "blue", Hookup: "dimmed"}, {Op: plan.Add, Kind: "potentiometer"}, {Op: plan.Add, Kind: "led", Type: "amber", Hookup: "low-side"},
-		{Op: plan.Add, Kind: "switch"}, {Op: plan.Add, Kind: "digital-sensor"},
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "button"}, plan.Add{Kind: "led", Type: "green"},
+		plan.Add{Kind: "led", Type: "blue", Hookup: "dimmed"}, plan.Add{Kind: "potentiometer"}, plan.Add{Kind: "led", Type: "amber", Hookup: "low-side"},
+		plan.Add{Kind: "switch"}, plan.Add{Kind: "digital-sensor"},
 	}
 	doc := build.New("full", board)
 	for i := range n {
@@ -54,7 +54,7 @@ func full(b *testing.B, board string, n int) *build.Document {
 		}
 		doc = next
 		if p := doc.Parts[len(doc.Parts)-1]; p.Of != "" && p.Role == "resistor" {
-			if doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Value, Part: p.Of, Value: "targetCurrent", Text: "1.5 mA"}}); err != nil {
+			if doc, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Value{Part: p.Of, Value: "targetCurrent", Text: "1.5 mA"}}); err != nil {
 				b.Fatal(err)
 			}
 		}
@@ -67,11 +67,11 @@ func full(b *testing.B, board string, n int) *build.Document {
 func fullBoard(b *testing.B) *build.Document {
 	doc := build.New("full board", "classic-5v")
 	for _, e := range []plan.Edit{
-		{Op: plan.Add, Kind: "potentiometer"}, {Op: plan.Add, Kind: "light-resistor"}, {Op: plan.Add, Kind: "thermistor"}, {Op: plan.Add, Kind: "temperature-sensor"},
-		{Op: plan.Add, Kind: "led-rgb-cathode"}, {Op: plan.Add, Kind: "shift-register-latched"},
-		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "amber"}, {Op: plan.Add, Kind: "led", Type: "green"}, {Op: plan.Add, Kind: "led", Type: "blue", Hookup: "dimmed"},
-		{Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "button"}, {Op: plan.Add, Kind: "button", Hookup: "supply-pull-down"}, {Op: plan.Add, Kind: "switch"},
-		{Op: plan.Add, Kind: "motor"}, {Op: plan.Add, Kind: "buzzer"},
+		plan.Add{Kind: "potentiometer"}, plan.Add{Kind: "light-resistor"}, plan.Add{Kind: "thermistor"}, plan.Add{Kind: "temperature-sensor"},
+		plan.Add{Kind: "led-rgb-cathode"}, plan.Add{Kind: "shift-register-latched"},
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "led", Type: "amber"}, plan.Add{Kind: "led", Type: "green"}, plan.Add{Kind: "led", Type: "blue", Hookup: "dimmed"},
+		plan.Add{Kind: "button"}, plan.Add{Kind: "button"}, plan.Add{Kind: "button", Hookup: "supply-pull-down"}, plan.Add{Kind: "switch"},
+		plan.Add{Kind: "motor"}, plan.Add{Kind: "buzzer"},
 	} {
 		next, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 		if err != nil {
@@ -120,9 +120,9 @@ func growth(b *testing.B) {
 		doc := full(b, "large-5v", min(n, 56))
 		for len(doc.Parts) > 0 && countOwn(doc) < n {
 			// Beyond the pins: lamps on registers take none.
-			next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led", Hookup: "on-register"}})
+			next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "led", Hookup: "on-register"}})
 			if err != nil {
-				next, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "shift-register-latched"}})
+				next, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "shift-register-latched"}})
 			}
 			if err != nil {
 				b.Fatal(err)
@@ -264,11 +264,11 @@ func BenchmarkEdit(b *testing.B) {
 	for b.Loop() {
 		value := median(func() {
 			n++
-			edit(plan.Edit{Op: plan.Value, Part: lamp, Value: "maximumCurrent", Text: fmt.Sprintf("%d mA", 20+n%500)})
+			edit(plan.Value{Part: lamp, Value: "maximumCurrent", Text: fmt.Sprintf("%d mA", 20+n%500)})
 		})
 		step := median(func() {
 			n++
-			edit(plan.Edit{Op: plan.StepDone, Text: "unplug", Name: fmt.Sprint(n)})
+			edit(plan.StepDone{Text: "unplug", Name: fmt.Sprint(n)})
 		})
 		whole := median(func() { check.Check(lib, builds["tram-stop"]) })
 		b.ReportMetric(float64(value)/float64(whole), "times-tram-stop-value")

@@ -303,7 +303,7 @@ func (f *facts) by(r rule) []Finding {
 		if x.Level != Note {
 			// How else to feed it is said from where the second is the only one.
 			x.Fixes = slices.DeleteFunc(x.Fixes, func(fix Fix) bool {
-				return slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { return e.Op == plan.Supply })
+				return slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { _, feeds := e.(plan.Supply); return feeds })
 			})
 			x.Fixes = append(x.Fixes, f.unplug())
 		}
@@ -412,7 +412,7 @@ func (x *Finding) complete(rule string) {
 
 // value is the edit that types a value into a part.
 func value(part, id string, v float64, unit quantity.Unit) plan.Edit {
-	return plan.Edit{Op: plan.Value, Part: part, Value: id, Text: quantity.Short(v, unit)}
+	return plan.Value{Part: part, Value: id, Text: quantity.Short(v, unit)}
 }
 
 // Rules lists the names of the rules.

@@ -152,9 +152,9 @@ func current(t *testing.T, a *check.Analysis, part string) (low, typ, high float
 
 // Common practice, no published source: what everybody measures at a bench.
 func TestFactsOfTheTrade(t *testing.T) {
-	red := plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+	red := plan.Add{Kind: "led", Type: "red"}
 	ohms := func(v string) plan.Edit {
-		return plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: v}
+		return plan.Value{Part: "led1-resistor", Value: "resistance", Text: v}
 	}
 	t.Run("a red LED behind 220 ohms on a 5 V pin takes about 14 mA", func(t *testing.T) {
 		low, typ, high := current(t, analyse(t, edited(t, "classic-5v", red, ohms("220"))), "led1")
@@ -167,7 +167,7 @@ func TestFactsOfTheTrade(t *testing.T) {
 		assert.InDelta(t, 3, typ, 0.5)
 	})
 	t.Run("a 5 V pin held low through its own pull-up gives 100 to 250 µA, about 135 µA typical", func(t *testing.T) {
-		a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"}))
+		a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "button"}))
 		for _, load := range a.Loads {
 			if load.ID == "rail-5V" {
 				assert.GreaterOrEqual(t, load.Carries.Low, 90e-6)
@@ -177,7 +177,7 @@ func TestFactsOfTheTrade(t *testing.T) {
 		}
 	})
 	t.Run("an LED straight at a 5 V pin is far over what it survives", func(t *testing.T) {
-		low, _, _ := current(t, analyse(t, edited(t, "classic-5v", red, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})), "led1")
+		low, _, _ := current(t, analyse(t, edited(t, "classic-5v", red, plan.Hookup{Part: "led1", Hookup: "no-resistor"})), "led1")
 		assert.Greater(t, low, 30.0)
 	})
 }
@@ -216,7 +216,7 @@ func TestDefaultsAreFine(t *testing.T) {
 				types = []part.Type{{}}
 			}
 			for _, typ := range types {
-				doc := edited(t, b.ID, plan.Edit{Op: plan.Add, Kind: kind.ID, Type: typ.ID})
+				doc := edited(t, b.ID, plan.Add{Kind: kind.ID, Type: typ.ID})
 				a := analyse(t, doc)
 				for _, x := range a.Findings {
 					// A colour that needs nearly all the volts of a board is the builder's choice.
@@ -280,12 +280,12 @@ func TestRenamingIdsChangesNothingElse(t *testing.T) {
 
 // The limits of a tolerance widen the result and never move it.
 func TestMoreToleranceMeansAWiderRange(t *testing.T) {
-	red := plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+	red := plan.Add{Kind: "led", Type: "red"}
 	width := 0.0
 	for _, percent := range []string{"0", "1", "5", "10", "20"} {
 		a := analyse(t, edited(t, "classic-5v", red,
-			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "330"},
-			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "tolerance", Text: percent}))
+			plan.Value{Part: "led1-resistor", Value: "resistance", Text: "330"},
+			plan.Value{Part: "led1-resistor", Value: "tolerance", Text: percent}))
 		low, typ, high := current(t, a, "led1")
 		assert.InDelta(t, 8.7, typ, 0.05)
 		assert.Greater(t, high-low, width)
@@ -296,14 +296,14 @@ func TestMoreToleranceMeansAWiderRange(t *testing.T) {
 // sharing is n lamps on pins of their own with one resistor in common.
 func sharing(t *testing.T, n int) *build.Document {
 	t.Helper()
-	doc := edited(t, "large-5v", plan.Edit{Op: plan.Add, Kind: "resistor"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.2", To: "board.GND"})
+	doc := edited(t, "large-5v", plan.Add{Kind: "resistor"}, plan.Join{Terminal: "resistor1.2", To: "board.GND"})
 	for i := range n {
 		id := fmt.Sprintf("led%d", i+1)
 		var err error
 		doc, _, err = plan.Apply(lib, doc, []plan.Edit{
-			{Op: plan.Add, Kind: "led", Type: []string{"red", "green", "blue"}[i%3], Hookup: "no-resistor"},
-			{Op: plan.Free, Terminal: build.Of(id, "cathode")},
-			{Op: plan.Join, Terminal: build.Of(id, "cathode"), To: "resistor1.1"},
+			plan.Add{Kind: "led", Type: []string{"red", "green", "blue"}[i%3], Hookup: "no-resistor"},
+			plan.Free{Terminal: build.Of(id, "cathode")},
+			plan.Join{Terminal: build.Of(id, "cathode"), To: "resistor1.1"},
 		})
 		require.NoError(t, err)
 	}
@@ -360,10 +360,10 @@ func TestAnalogReadings(t *testing.T) {
 		return out
 	}
 	// A knob spans the scale but for what is left of the track at its ends.
-	assert.Equal(t, []string{"0", "511", "1023"}, readings("classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}))
-	assert.Equal(t, []string{"1", "2047", "4094"}, readings("slim-3v3", plan.Edit{Op: plan.Add, Kind: "potentiometer"}))
+	assert.Equal(t, []string{"0", "511", "1023"}, readings("classic-5v", plan.Add{Kind: "potentiometer"}))
+	assert.Equal(t, []string{"1", "2047", "4094"}, readings("slim-3v3", plan.Add{Kind: "potentiometer"}))
 	// 10 kΩ at 25 °C over 10 kΩ is half of the supply: IEC 60539-1 defines R25.
-	ntc := readings("classic-5v", plan.Edit{Op: plan.Add, Kind: "thermistor"}, plan.Edit{Op: plan.Value, Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
+	ntc := readings("classic-5v", plan.Add{Kind: "thermistor"}, plan.Value{Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
 	require.Len(t, ntc, 3)
 	assert.Equal(t, "511", ntc[1])
 	// At 0 °C: 10 kΩ · exp(3950 · (1/273.15 − 1/298.15)) = 33.6 kΩ, so 1023 · 10 ÷ 43.6 = 234.5.
@@ -388,7 +388,7 @@ func TestTheSameBuildGivesTheSameBytes(t *testing.T) {
 }
 
 func TestTheWorkingAddsUp(t *testing.T) {
-	a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "220"}))
+	a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "led", Type: "red"}, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "220"}))
 	w := a.Parts[0].Quantities[0].Working
 	assert.Equal(t, "I = (U − VF) ÷ R", w.Formula)
 	assert.Equal(t, "(5.00 V − 1.95 V) ÷ (25 Ω + 220 Ω)", w.Numbers)

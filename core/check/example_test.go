@@ -10,7 +10,7 @@ import (
 
 func ExampleCheck() {
 	lib := build.Shipped()
-	doc, _, _ := plan.Apply(lib, build.New("a lamp without a resistor", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Hookup: "no-resistor"}})
+	doc, _, _ := plan.Apply(lib, build.New("a lamp without a resistor", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Hookup: "no-resistor"}})
 	a, _ := check.Check(lib, doc)
 	f := a.Findings[0]
 	fmt.Println(f.Level, f.Title)

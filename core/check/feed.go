@@ -20,7 +20,7 @@ func (f *facts) feedRight() []Fix {
 		for n := 1; n <= supply.MaxCells; n++ {
 			cell, _ := supply.CellOf(c.Type)
 			label := fmt.Sprintf("Take %d cells of the sort %s", n, cell.Name)
-			tries = append(tries, Fix{label, f.fedBy(plan.Edit{Supply: s.ID, Cells: c.Type, Count: n})})
+			tries = append(tries, Fix{label, f.fedBy(plan.Supply{Supply: s.ID, Cells: c.Type, Count: n})})
 		}
 	} else if s.Regulator != nil {
 		// A linear regulator wastes what is too much, so the least that does.
@@ -28,10 +28,10 @@ func (f *facts) feedRight() []Fix {
 		if volts*1.05 > s.Input.High {
 			volts = s.Input.Typ
 		}
-		tries = append(tries, Fix{fmt.Sprintf("Feed it with %s", quantity.Short(volts, quantity.Volt)), f.fedBy(plan.Edit{Supply: s.ID, Text: quantity.Short(volts, quantity.Volt)})})
+		tries = append(tries, Fix{fmt.Sprintf("Feed it with %s", quantity.Short(volts, quantity.Volt)), f.fedBy(plan.Supply{Supply: s.ID, Text: quantity.Short(volts, quantity.Volt)})})
 	}
 	first := f.board.Supplies[0]
-	tries = append(tries, Fix{"Feed it from " + first.Name, f.fedBy(plan.Edit{Supply: first.ID})})
+	tries = append(tries, Fix{"Feed it from " + first.Name, f.fedBy(plan.Supply{Supply: first.ID})})
 	for _, try := range tries {
 		if g := f.after(try.Edits); g != nil && g.wellFed() {
 			return []Fix{try}
@@ -41,8 +41,7 @@ func (f *facts) feedRight() []Fix {
 }
 
 // fedBy feeds the board in another way; a second supply stays in.
-func (f *facts) fedBy(e plan.Edit) []plan.Edit {
-	e.Op = plan.Supply
+func (f *facts) fedBy(e plan.Supply) []plan.Edit {
 	if e.Supply != f.doc.Also {
 		e.With = f.doc.Also
 	}

@@ -28,7 +28,7 @@ func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
 	}
 	if p.Hookup != "" {
 		if h, ok := f.withHelper(p, "resistor"); ok {
-			edit := plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}
+			edit := plan.Hookup{Part: p.ID, Hookup: h.ID}
 			after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 			if err != nil {
 				return nil
@@ -54,7 +54,7 @@ func (f *facts) resize(r, lamp *build.Part) []Fix {
 	best := choose.Best(candidates).Ohms
 	edit := value(r.ID, "resistance", best, quantity.Ohm)
 	if r.Of == lamp.ID {
-		edit = plan.Edit{Op: plan.Size, Part: r.ID}
+		edit = plan.Size{Part: r.ID}
 	}
 	return []Fix{{fmt.Sprintf("Take %s for %s", quantity.Short(best, quantity.Ohm), r.Name), []plan.Edit{edit}}}
 }
@@ -67,7 +67,7 @@ func (f *facts) insertBefore(l wiring.Lamp) []Fix {
 	} else if slices.ContainsFunc(f.kind(lamp).Emitters, func(e part.Emitter) bool { return e.ID != l.Emitter.ID && e.Anode == leg }) {
 		leg = l.Emitter.Cathode // the anode is common
 	}
-	edit := plan.Edit{Op: plan.Insert, Terminal: build.Of(lamp.ID, leg), Text: "1k"}
+	edit := plan.Insert{Terminal: build.Of(lamp.ID, leg), Text: "1k"}
 	after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 	if err != nil {
 		return nil
@@ -112,7 +112,7 @@ func (f *facts) guard(pin string) []Fix {
 	rail, _ := f.board.Rail(f.board.Logic.Rail)
 	ohms := math.Max(1000, preferred.E12.Up(rail.Volts.High/(0.75*f.board.Logic.Pin.Recommended)))
 	text := quantity.Short(ohms, quantity.Ohm)
-	return []Fix{{fmt.Sprintf("Put %s between %s and its wire", text, pin), []plan.Edit{{Op: plan.Insert, Terminal: build.Pin(pin), Text: text}}}}
+	return []Fix{{fmt.Sprintf("Put %s between %s and its wire", text, pin), []plan.Edit{plan.Insert{Terminal: build.Pin(pin), Text: text}}}}
 }
 
 // rewire wires a part the safe way again: by the first of its hookups whose
@@ -120,7 +120,7 @@ func (f *facts) guard(pin string) []Fix {
 func (f *facts) rewire(p *build.Part) []Fix {
 	for _, h := range f.kind(p).Hookups {
 		if h.ID != p.Hookup && f.hasPulls(h) {
-			return []Fix{{fmt.Sprintf("Wire it as: %s", h.Name), []plan.Edit{{Op: plan.Hookup, Part: p.ID, Hookup: h.ID}}}}
+			return []Fix{{fmt.Sprintf("Wire it as: %s", h.Name), []plan.Edit{plan.Hookup{Part: p.ID, Hookup: h.ID}}}}
 		}
 	}
 	return nil
@@ -147,7 +147,7 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 	if len(free) == 0 {
 		return nil
 	}
-	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[0].Pin), []plan.Edit{{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[0].Pin}}}}
+	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[0].Pin), []plan.Edit{plan.MovePin{Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[0].Pin}}}}
 }
 
 // lighten brings a sum of currents below the recommended limit, of which own
@@ -199,14 +199,14 @@ func (f *facts) inTurns(sum func(*facts) total, recommended float64) []Fix {
 	first := ""
 	for _, l := range f.net.Lamps {
 		id := l.Part.ID
-		if len(l.Part.Signals) == 0 || id == first || slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { return e.Part == id }) {
+		if len(l.Part.Signals) == 0 || id == first || slices.ContainsFunc(fix.Edits, func(e plan.Edit) bool { return plan.PartOf(e) == id }) {
 			continue
 		}
 		if first == "" {
 			first = id
 			continue
 		}
-		fix.Edits = append(fix.Edits, plan.Edit{Op: plan.Turns, Part: id, With: first})
+		fix.Edits = append(fix.Edits, plan.Turns{Part: id, With: first})
 	}
 	if len(fix.Edits) == 0 || len(fix.Edits) > plan.MaxEdits {
 		return nil
@@ -230,7 +230,7 @@ func (f *facts) dim(factor float64) (edits []plan.Edit, most float64) {
 			most = math.Max(most, amps)
 			edits = append(edits, value(p.ID, id, amps, quantity.Ampere))
 			if !r.Chosen { // a chosen one follows by itself
-				edits = append(edits, plan.Edit{Op: plan.Size, Part: r.ID})
+				edits = append(edits, plan.Size{Part: r.ID})
 			}
 		}
 	}
@@ -257,7 +257,7 @@ func (f *facts) chooseAgain(id string) []Fix {
 	if f.rests() {
 		return nil
 	}
-	edit := plan.Edit{Op: plan.Size, Part: id}
+	edit := plan.Size{Part: id}
 	after, _, err := f.planner().Apply(f.doc, []plan.Edit{edit})
 	if err != nil {
 		return nil

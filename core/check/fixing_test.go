@@ -70,10 +70,10 @@ func firstFix(a *check.Analysis) (fix *check.Fix, of string) {
 
 // A fix that needs more pins than there are is not offered.
 func TestAFixNeedsItsPins(t *testing.T) {
-	free := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led-rgb-cathode", Hookup: "resistor-in-common"})
+	free := edited(t, "classic-5v", plan.Add{Kind: "led-rgb-cathode", Hookup: "resistor-in-common"})
 	doc := free
 	for range 3 {
-		doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "dimmed"})
+		doc = applied(t, doc, plan.Add{Kind: "led", Hookup: "dimmed"})
 	}
 	// As a file may have it: one colour on a pin without PWM, and its own pin is used.
 	pin := doc.Parts[0].Signals[0].Pin
@@ -81,7 +81,7 @@ func TestAFixNeedsItsPins(t *testing.T) {
 	require.NoError(t, err)
 	doc, err = lib.Parse(bytes.ReplaceAll(bytes.ReplaceAll(data, []byte("board."+pin+`"`), []byte(`board.D2"`)), []byte(`"`+pin+`"`), []byte(`"D2"`)))
 	require.NoError(t, err)
-	doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "dimmed"})
+	doc = applied(t, doc, plan.Add{Kind: "led", Hookup: "dimmed"})
 	for fixes, doc := range map[int]*build.Document{1: free, 0: doc} {
 		a := analyse(t, doc)
 		robbed := 0
@@ -108,9 +108,9 @@ func applied(t *testing.T, doc *build.Document, edits ...plan.Edit) *build.Docum
 
 // An input that a wire ties to a rail is taken off it, and wired as it is meant to be.
 func TestAPinIsWiredAnew(t *testing.T) {
-	doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer", Pin: "A0"})
-	doc = applied(t, doc, plan.Edit{Op: plan.Free, Terminal: "board.A0"})
-	doc = applied(t, doc, plan.Edit{Op: plan.Join, Terminal: "board.A0", To: "board.5V"})
+	doc := edited(t, "classic-5v", plan.Add{Kind: "potentiometer", Pin: "A0"})
+	doc = applied(t, doc, plan.Free{Terminal: "board.A0"})
+	doc = applied(t, doc, plan.Join{Terminal: "board.A0", To: "board.5V"})
 	fix, of := firstFix(analyse(t, doc))
 	require.NotNil(t, fix)
 	assert.Equal(t, "A0 always reads 1023, whatever Potentiometer 1 does.", of)

@@ -48,7 +48,7 @@ func TestHaltedAnywhere(t *testing.T) {
 // In a hurry nothing small is told otherwise, and what is dangerous is told; what is
 // missing is said.
 func TestInAHurry(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}, {Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}, plan.Hookup{Part: "led1", Hookup: "no-resistor"}})
 	require.NoError(t, err)
 	all, err := check.Check(lib, doc)
 	require.NoError(t, err)

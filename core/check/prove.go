@@ -50,13 +50,13 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 		p := f.doc.Part(id)
 		for _, t := range f.kind(p).Terminals {
 			if leg := build.Of(id, t.ID); f.doc.NetOf(leg) >= 0 {
-				out = append(out, Fix{"Take the wire off " + f.leg(leg), editsOf(plan.Edit{Op: plan.Free, Terminal: leg})})
+				out = append(out, Fix{"Take the wire off " + f.leg(leg), editsOf(plan.Free{Terminal: leg})})
 			}
 		}
 	}
 	for _, pin := range x.Pins {
 		if f.doc.NetOf(build.Pin(pin)) >= 0 {
-			out = append(out, Fix{"Take the wire off " + pin, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(pin)})})
+			out = append(out, Fix{"Take the wire off " + pin, editsOf(plan.Free{Terminal: build.Pin(pin)})})
 		}
 	}
 	// What else is joined to the pin may be what does not belong there.
@@ -64,7 +64,7 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 		if k := f.doc.NetOf(build.Pin(pin)); k >= 0 {
 			for _, t := range f.doc.Nets[k] {
 				if id, _ := t.Split(); t != build.Pin(pin) && !slices.Contains(x.Parts, id) {
-					out = append(out, Fix{"Take the wire off " + f.leg(t), editsOf(plan.Edit{Op: plan.Free, Terminal: t})})
+					out = append(out, Fix{"Take the wire off " + f.leg(t), editsOf(plan.Free{Terminal: t})})
 				}
 			}
 		}
@@ -74,14 +74,14 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 		for _, s := range p.Signals {
 			if slices.Contains(x.Pins, s.Pin) {
 				for _, afresh := range f.connect(p) {
-					edits := slices.Concat(editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(s.Pin)}), afresh.Edits)
+					edits := slices.Concat(editsOf(plan.Free{Terminal: build.Pin(s.Pin)}), afresh.Edits)
 					out = append(out, Fix{"Take the wire off " + s.Pin + ", then w" + afresh.Label[1:], edits})
 				}
 			}
 		}
 	}
 	for _, id := range x.Parts {
-		out = append(out, Fix{"Take " + f.doc.Part(id).Name + " out", editsOf(plan.Edit{Op: plan.Remove, Part: id})})
+		out = append(out, Fix{"Take " + f.doc.Part(id).Name + " out", editsOf(plan.Remove{Part: id})})
 	}
 	return out
 }

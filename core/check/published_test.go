@@ -30,9 +30,9 @@ func quantityOf(t *testing.T, a *check.Analysis, part, name string) check.Quanti
 // Worked examples of textbooks and application notes, done as whole builds. What
 // each rests on is named; see docs/sources.md.
 func TestWorkedExamples(t *testing.T) {
-	add := func(kind, hookup string) plan.Edit { return plan.Edit{Op: plan.Add, Kind: kind, Hookup: hookup} }
+	add := func(kind, hookup string) plan.Edit { return plan.Add{Kind: kind, Hookup: hookup} }
 	set := func(part, value, text string) plan.Edit {
-		return plan.Edit{Op: plan.Value, Part: part, Value: value, Text: text}
+		return plan.Value{Part: part, Value: value, Text: text}
 	}
 	t.Run("a transistor switch: the load sees the supply less the saturation voltage", func(t *testing.T) {
 		// Horowitz and Hill, The Art of Electronics, 3rd ed., 2.2.1: a saturated
@@ -94,12 +94,12 @@ func TestWorkedExamples(t *testing.T) {
 	})
 	t.Run("four cells and a board of 45 mA", func(t *testing.T) {
 		// Charge over current: 2.2 Ah ÷ 45 mA = 49 h.
-		doc := edited(t, "classic-5v", plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 6})
+		doc := edited(t, "classic-5v", plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 6})
 		assert.InDelta(t, 2.2/0.045, analyse(t, doc).Supply.RunTime.Typ, 1)
 	})
 	t.Run("a regulator that drops 4 V at 218 mA", func(t *testing.T) {
 		// (9 V − 5 V) × (45 mA + 5 V ÷ 30 Ω) = 0.85 W.
-		a := analyse(t, edited(t, "classic-5v", add("motor", ""), plan.Edit{Op: plan.Supply, Supply: "vin", Text: "9"}))
+		a := analyse(t, edited(t, "classic-5v", add("motor", ""), plan.Supply{Supply: "vin", Text: "9"}))
 		for _, load := range a.Loads {
 			if load.ID == "regulator" {
 				assert.InDelta(t, 4*(0.045+5.0/30), load.Carries.Typ, 0.02)
@@ -111,7 +111,7 @@ func TestWorkedExamples(t *testing.T) {
 // White at equal duty: the currents that White sets give white.
 func TestWhite(t *testing.T) {
 	for _, kind := range []string{"led-rgb-cathode", "led-rgb-anode"} {
-		doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: kind}, plan.Edit{Op: plan.White, Part: kind + "1"})
+		doc := edited(t, "classic-5v", plan.Add{Kind: kind}, plan.White{Part: kind + "1"})
 		a := analyse(t, doc)
 		for _, r := range a.Parts {
 			if r.ID != kind+"1" {

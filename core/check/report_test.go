@@ -22,12 +22,12 @@ func says(a *check.Analysis, part string) []string {
 // White is reached with a series that is fine enough, and what is reached is said when
 // the drawer is not.
 func TestWhiteThatIsNotReachedIsSaid(t *testing.T) {
-	white := []plan.Edit{{Op: plan.Add, Kind: "led-rgb-cathode"}, {Op: plan.White, Part: "led-rgb-cathode1"}}
+	white := []plan.Edit{plan.Add{Kind: "led-rgb-cathode"}, plan.White{Part: "led-rgb-cathode1"}}
 	assert.Empty(t, says(analyse(t, edited(t, "classic-5v", white...)), "led-rgb-cathode1"))
 	poor := append(white,
-		plan.Edit{Op: plan.Value, Part: "led-rgb-cathode1-resistor-red", Value: "resistance", Text: "220"},
-		plan.Edit{Op: plan.Value, Part: "led-rgb-cathode1-resistor-green", Value: "resistance", Text: "220"},
-		plan.Edit{Op: plan.Value, Part: "led-rgb-cathode1-resistor-blue", Value: "resistance", Text: "2k2"})
+		plan.Value{Part: "led-rgb-cathode1-resistor-red", Value: "resistance", Text: "220"},
+		plan.Value{Part: "led-rgb-cathode1-resistor-green", Value: "resistance", Text: "220"},
+		plan.Value{Part: "led-rgb-cathode1-resistor-blue", Value: "resistance", Text: "2k2"})
 	all := says(analyse(t, edited(t, "classic-5v", poor...)), "led-rgb-cathode1")
 	if assert.Len(t, all, 1) {
 		assert.Contains(t, all[0], "looks tinted towards")
@@ -39,7 +39,7 @@ func TestWhiteThatIsNotReachedIsSaid(t *testing.T) {
 func TestAKeypadSaysItsGhost(t *testing.T) {
 	testkit.Slow(t)
 	for _, hookup := range []string{"rows-driven", "columns-driven", "rows-driven-diodes"} {
-		a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "keypad-4x3", Hookup: hookup}))
+		a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "keypad-4x3", Hookup: hookup}))
 		all := says(a, "keypad-4x31")
 		if assert.Len(t, all, 1, hookup) {
 			assert.Contains(t, all[0], "row 2 column 2 seems down too", hookup)
@@ -52,10 +52,10 @@ func TestAKeypadSaysItsGhost(t *testing.T) {
 func TestTheRangeOfASensorDecides(t *testing.T) {
 	ohms := func(from, to string) float64 {
 		doc := edited(t, "classic-5v",
-			plan.Edit{Op: plan.Add, Kind: "light-resistor"},
-			plan.Edit{Op: plan.Value, Part: "light-resistor1", Value: "rangeFrom", Text: from},
-			plan.Edit{Op: plan.Value, Part: "light-resistor1", Value: "rangeTo", Text: to},
-			plan.Edit{Op: plan.Size, Part: "light-resistor1-sense"})
+			plan.Add{Kind: "light-resistor"},
+			plan.Value{Part: "light-resistor1", Value: "rangeFrom", Text: from},
+			plan.Value{Part: "light-resistor1", Value: "rangeTo", Text: to},
+			plan.Size{Part: "light-resistor1-sense"})
 		a := analyse(t, doc)
 		for _, x := range a.Findings {
 			assert.NotEqual(t, "analog-range", x.Rule, x.Title)
@@ -68,10 +68,10 @@ func TestTheRangeOfASensorDecides(t *testing.T) {
 // What a pulse sensor reads is said in the builder's own unit as well: four closings a
 // turn, a quarter litre a turn (the arithmetic by hand: 40 ÷ 4 × 0.25 = 2.5).
 func TestPulsesInTheOwnUnit(t *testing.T) {
-	doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "pulse-sensor"},
-		plan.Edit{Op: plan.Value, Part: "pulse-sensor1", Value: "closures", Text: "4"},
-		plan.Edit{Op: plan.Value, Part: "pulse-sensor1", Value: "factor", Text: "0.25"},
-		plan.Edit{Op: plan.Value, Part: "pulse-sensor1", Value: "rate", Text: "40"})
+	doc := edited(t, "classic-5v", plan.Add{Kind: "pulse-sensor"},
+		plan.Value{Part: "pulse-sensor1", Value: "closures", Text: "4"},
+		plan.Value{Part: "pulse-sensor1", Value: "factor", Text: "0.25"},
+		plan.Value{Part: "pulse-sensor1", Value: "rate", Text: "40"})
 	for _, q := range analyse(t, doc).Parts[0].Quantities {
 		switch q.Name {
 		case "reads":

@@ -14,7 +14,7 @@ func (f *facts) turnAround(p *build.Part) []Fix {
 	if len(f.kind(p).Terminals) != 2 {
 		return f.connect(p)
 	}
-	return []Fix{{"Turn it around", []plan.Edit{{Op: plan.Flip, Part: p.ID}}}}
+	return []Fix{{"Turn it around", []plan.Edit{plan.Flip{Part: p.ID}}}}
 }
 
 // connect wires a part by its hookup again, or by the usual one.
@@ -49,7 +49,7 @@ func (f *facts) usual(p *build.Part) []Fix {
 
 // hookup wires a part by a hookup.
 func (f *facts) hookup(p *build.Part, h part.Hookup) []Fix {
-	return []Fix{{"Wire it as: " + h.Name, editsOf(plan.Edit{Op: plan.Hookup, Part: p.ID, Hookup: h.ID})}}
+	return []Fix{{"Wire it as: " + h.Name, editsOf(plan.Hookup{Part: p.ID, Hookup: h.ID})}}
 }
 
 func editsOf(edits ...plan.Edit) []plan.Edit { return edits }

@@ -137,10 +137,10 @@ func (f *facts) offRail(in input) (out []Fix) {
 		if !t.OnBoard() || rail == in.use.Pin.Name || !f.net.Stiff(f.net.Node(t)) {
 			continue
 		}
-		off := plan.Edit{Op: plan.Free, Terminal: t}
+		off := plan.Free{Terminal: t}
 		for _, term := range f.kind(p).Terminals {
 			if leg := build.Of(p.ID, term.ID); f.doc.NetOf(leg) < 0 {
-				out = append(out, Fix{fmt.Sprintf("Put the wire from %s to %s instead", rail, f.leg(leg)), editsOf(off, plan.Edit{Op: plan.Join, Terminal: leg, To: t})})
+				out = append(out, Fix{fmt.Sprintf("Put the wire from %s to %s instead", rail, f.leg(leg)), editsOf(off, plan.Join{Terminal: leg, To: t})})
 			}
 		}
 		out = append(out, Fix{fmt.Sprintf("Take the wire from %s to %s out", in.use.Pin.Name, rail), editsOf(off)})

@@ -61,7 +61,7 @@ func (f *facts) stiffen(in input, ohms float64) []Fix {
 			}
 			try := f.smaller(part, value, factor)
 			for _, id := range f.helperIDs(part) {
-				try.Edits = append(try.Edits, plan.Edit{Op: plan.Size, Part: id})
+				try.Edits = append(try.Edits, plan.Size{Part: id})
 			}
 			tries = append(tries, try)
 		}

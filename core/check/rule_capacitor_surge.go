@@ -154,7 +154,7 @@ func (f *facts) acrossRails(p *build.Part) (Finding, bool) {
 		leg := build.Of(p.ID, t.ID)
 		if f.net.FedVolts(f.net.Node(leg)).Typ <= min(f.net.FedVolts(a).Typ, f.net.FedVolts(b).Typ) {
 			x.Fixes = []Fix{{"Put its other leg to " + f.board.Ground, editsOf(
-				plan.Edit{Op: plan.Free, Terminal: leg}, plan.Edit{Op: plan.Join, Terminal: leg, To: build.Pin(f.board.Ground)})}}
+				plan.Free{Terminal: leg}, plan.Join{Terminal: leg, To: build.Pin(f.board.Ground)})}}
 			break
 		}
 	}
@@ -170,8 +170,8 @@ func (f *facts) slow(p *build.Part) []Fix {
 	for _, t := range f.kind(p).Terminals {
 		leg := build.Of(p.ID, t.ID)
 		if !f.net.Stiff(f.net.Node(leg)) {
-			out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, p.Name), editsOf(plan.Edit{Op: plan.Insert, Terminal: leg, Text: text})})
+			out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, p.Name), editsOf(plan.Insert{Terminal: leg, Text: text})})
 		}
 	}
-	return append(out, Fix{"Take " + p.Name + " out", editsOf(plan.Edit{Op: plan.Remove, Part: p.ID})})
+	return append(out, Fix{"Take " + p.Name + " out", editsOf(plan.Remove{Part: p.ID})})
 }

@@ -32,10 +32,10 @@ var cellCurrent = rule{"cell-current", func(f *facts) []Finding {
 	tries := []Fix{}
 	for _, c := range supply.Cells() {
 		for n := 1; n <= 6; n++ {
-			tries = append(tries, Fix{fmt.Sprintf("Take %d cells of the sort %s", n, c.Name), f.fedBy(plan.Edit{Supply: f.supply().ID, Cells: c.ID, Count: n})})
+			tries = append(tries, Fix{fmt.Sprintf("Take %d cells of the sort %s", n, c.Name), f.fedBy(plan.Supply{Supply: f.supply().ID, Cells: c.ID, Count: n})})
 		}
 	}
-	tries = append(tries, Fix{"Feed it from " + first.Name, f.fedBy(plan.Edit{Supply: first.ID})})
+	tries = append(tries, Fix{"Feed it from " + first.Name, f.fedBy(plan.Supply{Supply: first.ID})})
 	for _, try := range tries {
 		if g := f.after(try.Edits); g != nil && g.wellFed() {
 			x.Fixes = []Fix{try}

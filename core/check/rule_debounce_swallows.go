@@ -52,7 +52,7 @@ func (f *facts) withoutCapacitor(b bouncer, wait float64) []Fix {
 		}
 		for _, leg := range f.kind(p).Terminals {
 			if f.nodeOf(p.ID, leg.ID) == b.node {
-				tries = append(tries, Fix{"Take " + p.Name + " off " + b.use.Pin.Name, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Of(p.ID, leg.ID)})})
+				tries = append(tries, Fix{"Take " + p.Name + " off " + b.use.Pin.Name, editsOf(plan.Free{Terminal: build.Of(p.ID, leg.ID)})})
 			}
 		}
 	}

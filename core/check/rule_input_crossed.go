@@ -79,9 +79,9 @@ func (f *facts) apart(in input) []Fix {
 	for _, t := range f.doc.Nets[net] {
 		id, _ := t.Split()
 		if owner := f.doc.Part(id); t == pin || owner != nil && owner.ID == part.ID {
-			edits = append(edits, plan.Edit{Op: plan.Free, Terminal: t})
+			edits = append(edits, plan.Free{Terminal: t})
 			if t != pin {
-				joins = append(joins, plan.Edit{Op: plan.Join, Terminal: t, To: pin})
+				joins = append(joins, plan.Join{Terminal: t, To: pin})
 			}
 		}
 	}

@@ -58,7 +58,7 @@ func (f *facts) hold(in input) []Fix {
 	}
 	if part.Hookup == "" && !f.board.PullAt(in.use.Pin, pull).IsZero() && in.claim.Signal.Pull == board.NoPull {
 		return []Fix{{fmt.Sprintf("Switch on the pull-%s of %s", pull, in.use.Pin.Name),
-			[]plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name, Pull: pull}}}}
+			[]plan.Edit{plan.SetPull{Part: part.ID, Signal: in.claim.Signal.Name, Pull: pull}}}}
 	}
 	return f.rewire(part)
 }

@@ -75,14 +75,14 @@ func (f *facts) clear(in input) []Fix {
 	part, pin := in.claim.Part, in.use.Pin.Name
 	var tries []Fix
 	if in.claim.Signal.Pull != board.NoPull {
-		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{{Op: plan.SetPull, Part: part.ID, Signal: in.claim.Signal.Name}}})
+		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{plan.SetPull{Part: part.ID, Signal: in.claim.Signal.Name}}})
 	}
 	tries = append(tries, f.rewire(part)...)
 	if net := f.doc.NetOf(build.Pin(pin)); net >= 0 {
 		for _, t := range f.doc.Nets[net] {
 			id, _ := t.Split()
 			if p := f.doc.Part(id); p != nil && p.Of == "" && f.kind(p).Model == "resistor" {
-				tries = append(tries, Fix{"Take " + p.Name + " off " + pin, []plan.Edit{{Op: plan.Free, Terminal: t}}})
+				tries = append(tries, Fix{"Take " + p.Name + " off " + pin, []plan.Edit{plan.Free{Terminal: t}}})
 			}
 		}
 	}

@@ -125,7 +125,7 @@ func (f *facts) lower(pin string, use wiring.Use) []Fix {
 	}
 	tries = append(tries, f.divide(pin, use)...)
 	if len(use.Signals) == 0 {
-		tries = append(tries, Fix{"Take the wire off " + pin, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(pin)})})
+		tries = append(tries, Fix{"Take the wire off " + pin, editsOf(plan.Free{Terminal: build.Pin(pin)})})
 	}
 	for _, try := range tries {
 		g := f.after(try.Edits)
@@ -170,13 +170,13 @@ func (f *facts) divide(pin string, use wiring.Use) []Fix {
 	ids := f.freshIDs("resistor", 2)
 	first, second := ids[0], ids[1]
 	return []Fix{{fmt.Sprintf("Divide it: %s from %s to %s, %s from there to %s", quantity.Short(upper, quantity.Ohm), f.leg(other), pin, quantity.Short(lower, quantity.Ohm), f.board.Ground), editsOf(
-		plan.Edit{Op: plan.Free, Terminal: p},
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: quantity.Short(upper, quantity.Ohm)},
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: quantity.Short(lower, quantity.Ohm)},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(first, "1"), To: other},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(first, "2"), To: p},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(second, "1"), To: p},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(second, "2"), To: build.Pin(f.board.Ground)})}}
+		plan.Free{Terminal: p},
+		plan.Add{Kind: "resistor", Value: "resistance", Text: quantity.Short(upper, quantity.Ohm)},
+		plan.Add{Kind: "resistor", Value: "resistance", Text: quantity.Short(lower, quantity.Ohm)},
+		plan.Join{Terminal: build.Of(first, "1"), To: other},
+		plan.Join{Terminal: build.Of(first, "2"), To: p},
+		plan.Join{Terminal: build.Of(second, "1"), To: p},
+		plan.Join{Terminal: build.Of(second, "2"), To: build.Pin(f.board.Ground)})}}
 }
 
 // tolerated reports whether a pin is never above what it tolerates.

@@ -77,7 +77,7 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 			x.Why = fmt.Sprintf("In series they need %s together; pin and supply leave them less.", quantity.Format(sum, quantity.Volt))
 			each := Fix{Label: "Give each a pin and a resistor of its own"}
 			for _, s := range series {
-				if fixes := f.usual(s.Part); fixes != nil && !slices.ContainsFunc(each.Edits, func(e plan.Edit) bool { return e.Part == s.Part.ID }) {
+				if fixes := f.usual(s.Part); fixes != nil && !slices.ContainsFunc(each.Edits, func(e plan.Edit) bool { return plan.PartOf(e) == s.Part.ID }) {
 					each.Edits = append(each.Edits, fixes[0].Edits...)
 				}
 			}
@@ -164,7 +164,7 @@ func (f *facts) finishWay(l wiring.Lamp) []Fix {
 		ends, pins := f.deadEnds(reached)
 		for _, end := range ends {
 			for _, to := range targets {
-				if fix := (Fix{fmt.Sprintf("Wire %s to %s", f.leg(end), to), editsOf(plan.Edit{Op: plan.Join, Terminal: end, To: build.Pin(to)})}); f.lights(fix.Edits, l) {
+				if fix := (Fix{fmt.Sprintf("Wire %s to %s", f.leg(end), to), editsOf(plan.Join{Terminal: end, To: build.Pin(to)})}); f.lights(fix.Edits, l) {
 					return []Fix{fix}
 				}
 			}
@@ -186,10 +186,10 @@ func (f *facts) moveWires(from, to string) []plan.Edit {
 	if net < 0 {
 		return nil
 	}
-	edits := editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(from)})
+	edits := editsOf(plan.Free{Terminal: build.Pin(from)})
 	for _, t := range f.doc.Nets[net] {
 		if !t.OnBoard() {
-			return append(edits, plan.Edit{Op: plan.Join, Terminal: t, To: build.Pin(to)})
+			return append(edits, plan.Join{Terminal: t, To: build.Pin(to)})
 		}
 	}
 	return nil
@@ -262,10 +262,10 @@ func (f *facts) ownResistor(l wiring.Lamp) []Fix {
 		id := f.freshIDs("resistor", 1)[0]
 		ohms := f.valueOf(r, "resistance")
 		fix := Fix{fmt.Sprintf("Give %s a resistor of its own, %s", l.Name, quantity.Short(ohms, quantity.Ohm)), editsOf(
-			plan.Edit{Op: plan.Free, Terminal: leg},
-			plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: quantity.Short(ohms, quantity.Ohm)},
-			plan.Edit{Op: plan.Join, Terminal: build.Of(id, "1"), To: build.Of(r.ID, far)},
-			plan.Edit{Op: plan.Join, Terminal: build.Of(id, "2"), To: leg})}
+			plan.Free{Terminal: leg},
+			plan.Add{Kind: "resistor", Value: "resistance", Text: quantity.Short(ohms, quantity.Ohm)},
+			plan.Join{Terminal: build.Of(id, "1"), To: build.Of(r.ID, far)},
+			plan.Join{Terminal: build.Of(id, "2"), To: leg})}
 		if f.lights(fix.Edits, l) {
 			return append([]Fix{fix}, out...)
 		}
@@ -332,9 +332,9 @@ func (f *facts) lowest(l wiring.Lamp) []Fix {
 
 // asType makes a part one of another type, with the forward voltage of that type.
 func (f *facts) asType(p *build.Part, typ string) []plan.Edit {
-	edits := []plan.Edit{{Op: plan.SetType, Part: p.ID, Type: typ}}
+	edits := []plan.Edit{plan.SetType{Part: p.ID, Type: typ}}
 	if _, own := p.Values["forwardVoltage"]; own {
-		edits = append(edits, plan.Edit{Op: plan.Value, Part: p.ID, Value: "forwardVoltage"})
+		edits = append(edits, plan.Value{Part: p.ID, Value: "forwardVoltage"})
 	}
 	return edits
 }

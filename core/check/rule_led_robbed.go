@@ -163,7 +163,7 @@ func (f *facts) takeTurns(p *build.Part) []Fix {
 	var fix Fix
 	for _, l := range sharing {
 		if l.Part.ID != sharing[0].Part.ID {
-			fix.Edits = append(fix.Edits, plan.Edit{Op: plan.Turns, Part: l.Part.ID, With: sharing[0].Part.ID})
+			fix.Edits = append(fix.Edits, plan.Turns{Part: l.Part.ID, With: sharing[0].Part.ID})
 		}
 	}
 	fix.Label = "Let the program light one at a time"

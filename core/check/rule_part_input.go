@@ -99,7 +99,7 @@ func (f *facts) freshIDs(kind string, count int) (ids []string) {
 func (f *facts) pullDown(t build.Terminal, name string) []Fix {
 	id := f.freshIDs("resistor", 1)[0]
 	return []Fix{{"Put 100 kΩ from " + name + " to ground", editsOf(
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "100k"},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "1"), To: t},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "2"), To: build.Pin(f.board.Ground)})}}
+		plan.Add{Kind: "resistor", Value: "resistance", Text: "100k"},
+		plan.Join{Terminal: build.Of(id, "1"), To: t},
+		plan.Join{Terminal: build.Of(id, "2"), To: build.Pin(f.board.Ground)})}}
 }

@@ -131,7 +131,7 @@ func (f *facts) feedPart(p *build.Part) []Fix {
 func (f *facts) wireFeed(p *build.Part) []Fix {
 	plus, minus := f.net.Fed(p)
 	feed := f.kind(p).Feed
-	ground := plan.Edit{Op: plan.Join, Terminal: build.Of(p.ID, feed.Minus), To: build.Pin(f.board.Ground)}
+	ground := plan.Join{Terminal: build.Of(p.ID, feed.Minus), To: build.Pin(f.board.Ground)}
 	if plus && minus {
 		return nil
 	}
@@ -140,7 +140,7 @@ func (f *facts) wireFeed(p *build.Part) []Fix {
 	}
 	var out []Fix
 	for _, rail := range []string{f.board.Logic.Rail, f.board.Power} {
-		fix := Fix{"Wire its supply leg to " + rail, editsOf(plan.Edit{Op: plan.Join, Terminal: build.Of(p.ID, feed.Plus), To: build.Pin(rail)})}
+		fix := Fix{"Wire its supply leg to " + rail, editsOf(plan.Join{Terminal: build.Of(p.ID, feed.Plus), To: build.Pin(rail)})}
 		if !minus {
 			fix.Label += " and its ground leg to " + f.board.Ground
 			fix.Edits = append(fix.Edits, ground)

@@ -43,7 +43,7 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 		}
 		if other := f.rival(pin, w); other != "" {
 			x.Why = fmt.Sprintf("%s and %s are outputs on one wire: while one is high and the other low, they fight, and nothing but themselves holds the current back.", pin, other)
-			x.Fixes = append([]Fix{{"Take the wire off " + pin, editsOf(plan.Edit{Op: plan.Free, Terminal: build.Pin(pin)})}}, x.Fixes...)
+			x.Fixes = append([]Fix{{"Take the wire off " + pin, editsOf(plan.Free{Terminal: build.Pin(pin)})}}, x.Fixes...)
 		}
 		for _, c := range u.Signals {
 			x.Parts = append(x.Parts, c.Part.ID)

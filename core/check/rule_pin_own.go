@@ -38,5 +38,5 @@ func (f *facts) moveAway(c wiring.Claim) []Fix {
 	if i < 0 {
 		return nil
 	}
-	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[i].Pin), editsOf(plan.Edit{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[i].Pin})}}
+	return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, free[i].Pin), editsOf(plan.MovePin{Part: c.Part.ID, Signal: c.Signal.Name, Pin: free[i].Pin})}}
 }

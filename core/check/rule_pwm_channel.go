@@ -49,7 +49,7 @@ func (f *facts) moveOffChannels(c wiring.Claim) []Fix {
 	}
 	for _, p := range plan.PinsFor(f.lib, f.doc, c.Part, c.Signal) {
 		if pin, _ := f.board.Pin(p.Pin); pin.PWM.Channel == "" || !used[pin.PWM.Channel] {
-			return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, p.Pin), editsOf(plan.Edit{Op: plan.MovePin, Part: c.Part.ID, Signal: c.Signal.Name, Pin: p.Pin})}}
+			return []Fix{{fmt.Sprintf("Move %s to %s", c.Part.Name, p.Pin), editsOf(plan.MovePin{Part: c.Part.ID, Signal: c.Signal.Name, Pin: p.Pin})}}
 		}
 	}
 	return nil

@@ -86,7 +86,7 @@ func (f *facts) pusher(rail circuit.Node) *build.Part {
 func (f *facts) unjoin(p *build.Part, rail circuit.Node) (out []Fix) {
 	for _, t := range f.kind(p).Terminals {
 		if leg := build.Of(p.ID, t.ID); f.net.Node(leg) == rail && f.doc.NetOf(leg) >= 0 {
-			out = append(out, Fix{fmt.Sprintf("Take %s off its rail", f.leg(leg)), editsOf(plan.Edit{Op: plan.Free, Terminal: leg})})
+			out = append(out, Fix{fmt.Sprintf("Take %s off its rail", f.leg(leg)), editsOf(plan.Free{Terminal: leg})})
 		}
 	}
 	return slices.Concat(out, f.connect(p))

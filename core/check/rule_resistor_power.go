@@ -73,7 +73,7 @@ func (f *facts) shed(p *build.Part, heat Quantity) (out []Fix) {
 		if leg := build.Of(p.ID, t.ID); f.doc.NetOf(leg) >= 0 {
 			for _, ohms := range []float64{220, 1e3} {
 				text := quantity.Short(ohms, quantity.Ohm)
-				out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, f.leg(leg)), editsOf(plan.Edit{Op: plan.Insert, Terminal: leg, Text: text})})
+				out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, f.leg(leg)), editsOf(plan.Insert{Terminal: leg, Text: text})})
 			}
 		}
 	}

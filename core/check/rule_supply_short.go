@@ -77,10 +77,10 @@ func (f *facts) unshort(p *build.Part) []Fix {
 		}
 		for _, t := range f.doc.Nets[net] {
 			if _, name := t.Split(); len(f.doc.Nets[net]) > 2 && t.OnBoard() && f.net.Stiff(f.net.Node(t)) {
-				out = append(out, Fix{fmt.Sprintf("Take the wire from %s to %s out", f.leg(leg), name), editsOf(plan.Edit{Op: plan.Free, Terminal: t})})
+				out = append(out, Fix{fmt.Sprintf("Take the wire from %s to %s out", f.leg(leg), name), editsOf(plan.Free{Terminal: t})})
 			}
 		}
-		legs = append(legs, Fix{"Take the wire off " + f.leg(leg), editsOf(plan.Edit{Op: plan.Free, Terminal: leg})})
+		legs = append(legs, Fix{"Take the wire off " + f.leg(leg), editsOf(plan.Free{Terminal: leg})})
 	}
 	if len(p.Signals) > 0 {
 		out = append(out, f.connect(p)...)
@@ -100,7 +100,7 @@ func (f *facts) cutRails() []Fix {
 				continue
 			}
 			if found {
-				return []Fix{{"Take the wire off " + leg, []plan.Edit{{Op: plan.Free, Terminal: t}}}}
+				return []Fix{{"Take the wire off " + leg, []plan.Edit{plan.Free{Terminal: t}}}}
 			}
 			found = true
 		}

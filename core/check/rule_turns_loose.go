@@ -19,7 +19,7 @@ var turnsLoose = rule{"turns-loose", func(f *facts) []Finding {
 				Level: Care, Parts: []string{id},
 				Title: fmt.Sprintf("%s is said to take turns with %s, but no output of its own switches it.", p.Name, f.doc.Part(others[0]).Name),
 				Why:   "It is on whenever its wires let it be, so its current is counted beside that of the others.",
-				Fixes: []Fix{{p.Name + " may be on at any time", editsOf(plan.Edit{Op: plan.Turns, Part: id})}},
+				Fixes: []Fix{{p.Name + " may be on at any time", editsOf(plan.Turns{Part: id})}},
 			})
 		}
 	}

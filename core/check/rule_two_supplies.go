@@ -41,7 +41,7 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 // unplug takes the second supply away; the first stays as it is.
 func (f *facts) unplug() Fix {
 	second, _ := f.board.Supply(f.doc.Also)
-	alone := plan.Edit{Op: plan.Supply, Supply: f.doc.Supply}
+	alone := plan.Supply{Supply: f.doc.Supply}
 	if c := f.doc.Cells; c != nil {
 		alone.Cells, alone.Count = c.Type, c.Count
 	} else if f.doc.Volts > 0 {

@@ -27,7 +27,7 @@ var unusedPins = rule{"unused-pins", func(f *facts) []Finding {
 		Level: Note, Pins: left[:1], which: "all",
 		Title: fmt.Sprintf("%d unused pins float: %s.", len(left), shorten(left)),
 		Why:   "A loose input wanders between low and high, and draws current each time it passes the middle; with the pull-up on it draws none.",
-		Fixes: []Fix{{"Let the program switch their pull-ups on", editsOf(plan.Edit{Op: plan.Unused, Pull: board.PullUp})}},
+		Fixes: []Fix{{"Let the program switch their pull-ups on", editsOf(plan.Unused{Pull: board.PullUp})}},
 	}}
 }}
 

@@ -279,7 +279,7 @@ func (f *facts) withoutMost(sum func(*facts) total, recommended float64) []Fix {
 	}
 	slices.SortStableFunc(all, func(a, b drawer) int { return cmp.Compare(b.amps, a.amps) })
 	for _, d := range all[:min(len(all), 6)] {
-		fix := Fix{"Take " + d.part.Name + " out", editsOf(plan.Edit{Op: plan.Remove, Part: d.part.ID})}
+		fix := Fix{"Take " + d.part.Name + " out", editsOf(plan.Remove{Part: d.part.ID})}
 		if g := f.after(fix.Edits); g != nil && sum(g).High <= recommended {
 			return []Fix{fix}
 		}

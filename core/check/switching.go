@@ -57,8 +57,8 @@ func (f *facts) exchanges(t *build.Part, input, low, high string) (out []mend) {
 		}
 		out = append(out, mend{
 			Fix{fmt.Sprintf("Exchange %s and %s of %s", pair[0], pair[1], t.Name), editsOf(
-				plan.Edit{Op: plan.Free, Terminal: a}, plan.Edit{Op: plan.Free, Terminal: b},
-				plan.Edit{Op: plan.Join, Terminal: a, To: toB}, plan.Edit{Op: plan.Join, Terminal: b, To: toA})},
+				plan.Free{Terminal: a}, plan.Free{Terminal: b},
+				plan.Join{Terminal: a, To: toB}, plan.Join{Terminal: b, To: toA})},
 			fmt.Sprintf("%s and %s of %s are exchanged. Look its legs up for its type.", build.Capital(pair[0]), pair[1], t.Name),
 		})
 	}
@@ -114,7 +114,7 @@ func (f *facts) turnRectifiers() (out []Fix) {
 
 // turned turns a part of two legs around.
 func turned(p *build.Part) Fix {
-	return Fix{fmt.Sprintf("Turn %s around", p.Name), editsOf(plan.Edit{Op: plan.Flip, Part: p.ID})}
+	return Fix{fmt.Sprintf("Turn %s around", p.Name), editsOf(plan.Flip{Part: p.ID})}
 }
 
 // ofOhms takes another value for a resistor.
@@ -131,9 +131,9 @@ func (f *facts) catch(coil int, at visit) []Fix {
 	}
 	id := f.freshIDs("diode", 1)[0]
 	return []Fix{{"Put a diode across it, its stripe at " + f.leg(plus), editsOf(
-		plan.Edit{Op: plan.Add, Kind: "diode"},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "cathode"), To: plus},
-		plan.Edit{Op: plan.Join, Terminal: build.Of(id, "anode"), To: minus})}}
+		plan.Add{Kind: "diode"},
+		plan.Join{Terminal: build.Of(id, "cathode"), To: plus},
+		plan.Join{Terminal: build.Of(id, "anode"), To: minus})}}
 }
 
 // across is the diode that lies across a coil; nil where none does.

@@ -36,29 +36,29 @@ func raised(a *check.Analysis, rule string) (n int) {
 
 // Lamps that take turns are not added up: two alike carry what one does.
 func TestTurnsAreNotAddedUp(t *testing.T) {
-	lamp := plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}
+	lamp := plan.Add{Kind: "led", Type: "red"}
 	one := loadOf(t, analyse(t, edited(t, "classic-5v", lamp)), "pins").Typ
 	both := loadOf(t, analyse(t, edited(t, "classic-5v", lamp, lamp)), "pins").Typ
-	turns := loadOf(t, analyse(t, edited(t, "classic-5v", lamp, lamp, plan.Edit{Op: plan.Turns, Part: "led2", With: "led1"})), "pins").Typ
+	turns := loadOf(t, analyse(t, edited(t, "classic-5v", lamp, lamp, plan.Turns{Part: "led2", With: "led1"})), "pins").Typ
 	assert.InEpsilon(t, 2*one, both, 1e-6)
 	assert.InEpsilon(t, one, turns, 1e-6)
 }
 
 // The average of a dimmed lamp at half duty is half of its peak.
 func TestPeakAndAverage(t *testing.T) {
-	a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Hookup: "dimmed"}))
+	a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "led", Hookup: "dimmed"}))
 	peak := quantityOf(t, a, "led1", "current")
 	half := quantityOf(t, a, "led1", "average at 50 % duty")
 	assert.InEpsilon(t, peak.Typ/2, half.Typ, 1e-9)
 	require.NotNil(t, a.Pins[0].Average)
-	plain := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}))
+	plain := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "led"}))
 	assert.Nil(t, plain.Pins[0].Average)
 }
 
 // The margins of a pulled-up button: what is left between its levels and the
 // thresholds of the chip in the worst corner.
 func TestMargins(t *testing.T) {
-	a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"}))
+	a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "button"}))
 	up, down := a.Pins[0].Inputs[0], a.Pins[0].Inputs[1]
 	require.Equal(t, check.ReadsHigh, up.Reads)
 	require.Equal(t, check.ReadsLow, down.Reads)
@@ -71,8 +71,8 @@ func TestMargins(t *testing.T) {
 // A wider tolerance of the supply widens what is read of a voltage, and not of a
 // part of the supply.
 func TestRatiometricReadingsDoNotCareForTheSupply(t *testing.T) {
-	pot := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"})).Pins[0].Inputs[1]
-	sensor := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "temperature-sensor"})).Pins[0].Inputs[1]
+	pot := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "potentiometer"})).Pins[0].Inputs[1]
+	sensor := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "temperature-sensor"})).Pins[0].Inputs[1]
 	assert.Contains(t, []string{"510 – 511 – 512", "511 – 511 – 512", "510 – 511 – 513", "511 – 511 – 511"}, pot.Counts)
 	assert.NotEqual(t, sensor.Counts[:3], sensor.Counts[len(sensor.Counts)-3:])
 }
@@ -81,16 +81,16 @@ func TestRatiometricReadingsDoNotCareForTheSupply(t *testing.T) {
 func TestTwoKeysAtOnce(t *testing.T) {
 	testkit.Slow(t)
 	for hookup, bad := range map[string]bool{"rows-pushed": true, "rows-driven-diodes": false, "rows-driven": false, "columns-driven": false} {
-		a := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "keypad-4x3", Hookup: hookup}))
+		a := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "keypad-4x3", Hookup: hookup}))
 		assert.Equal(t, bad, raised(a, "pin-current") > 0, "%s: %v", hookup, titles(a))
 	}
 }
 
 // 74HC outputs: eight lamps at 5 mA each are 40 mA through the package.
 func TestThePackageOfARegister(t *testing.T) {
-	edits := []plan.Edit{{Op: plan.Add, Kind: "shift-register-latched"}}
+	edits := []plan.Edit{plan.Add{Kind: "shift-register-latched"}}
 	for range 8 {
-		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "on-register"})
+		edits = append(edits, plan.Add{Kind: "led", Hookup: "on-register"})
 	}
 	a := analyse(t, edited(t, "classic-5v", edits...))
 	all := quantityOf(t, a, "shift-register-latched1", "all outputs")
@@ -103,9 +103,9 @@ func TestThePackageOfARegister(t *testing.T) {
 // The same fault by hand and by plan is the same finding: rules read the
 // circuit, not how it came about.
 func TestHowItCameAboutDoesNotMatter(t *testing.T) {
-	planned := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Hookup: "no-resistor"}))
-	byHand := analyse(t, edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"},
-		plan.Edit{Op: plan.Free, Terminal: "led1.anode"}, plan.Edit{Op: plan.Join, Terminal: "led1.anode", To: "board.D4"}))
+	planned := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "led", Hookup: "no-resistor"}))
+	byHand := analyse(t, edited(t, "classic-5v", plan.Add{Kind: "led"},
+		plan.Free{Terminal: "led1.anode"}, plan.Join{Terminal: "led1.anode", To: "board.D4"}))
 	assert.Equal(t, 1, raised(planned, "led-current"))
 	assert.Equal(t, 1, raised(byHand, "led-current"))
 	assert.InEpsilon(t, quantityOf(t, planned, "led1", "current").Typ, quantityOf(t, byHand, "led1", "current").Typ, 1e-6)
@@ -136,7 +136,7 @@ func TestAMemoryGivesTheSameAnswers(t *testing.T) {
 // What is wrong with one of two supplies is mended without taking the other away,
 // unless it is that one.
 func TestFixesKeepTheOtherSupply(t *testing.T) {
-	doc := edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Supply, Supply: "vin", Text: "15", With: "usb"})
+	doc := edited(t, "classic-5v", plan.Add{Kind: "led"}, plan.Supply{Supply: "vin", Text: "15", With: "usb"})
 	a := analyse(t, doc)
 	require.Equal(t, 1, raised(a, "supply-input"), "%v", titles(a))
 	x := a.Findings[0]
@@ -146,9 +146,9 @@ func TestFixesKeepTheOtherSupply(t *testing.T) {
 	assert.Equal(t, "usb", after.Also)
 	assert.Zero(t, raised(analyse(t, after), "supply-input"))
 
-	doc = edited(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Supply, Supply: "usb", With: "vin"})
+	doc = edited(t, "classic-5v", plan.Add{Kind: "led"}, plan.Supply{Supply: "usb", With: "vin"})
 	for range 9 {
-		doc = applied(t, doc, plan.Edit{Op: plan.Add, Kind: "led"})
+		doc = applied(t, doc, plan.Add{Kind: "led"})
 	}
 	for _, x := range analyse(t, doc).Findings {
 		if x.Rule == "regulator-heat" {

@@ -55,7 +55,7 @@ func (f *facts) after(edits []plan.Edit) *facts {
 	if f.rests() {
 		return nil
 	}
-	key, err := json.Marshal(edits)
+	key, err := json.Marshal(plan.Edits(edits))
 	if err != nil {
 		return nil
 	}

@@ -417,7 +417,7 @@ func TestSay(t *testing.T) {
 	assert.ErrorContains(t, err, "names nothing")
 	// Pressed is high where the button is at the supply.
 	lib := build.Shipped()
-	doc, _, err := plan.Apply(lib, build.New("pulled down", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "supply-pull-down"}})
+	doc, _, err := plan.Apply(lib, build.New("pulled down", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "supply-pull-down"}})
 	require.NoError(t, err)
 	o, err := New(wiring.NewKnown(), meter.Handheld(), lib, doc).Say("button1 is always pressed")
 	require.NoError(t, err)
@@ -467,7 +467,7 @@ func TestWarmthAndRestarts(t *testing.T) {
 	assert.ErrorContains(t, err, `it is "keeps running" or "restarts"`)
 
 	lib := build.Shipped()
-	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "relay"}})
+	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{plan.Add{Kind: "relay"}})
 	require.NoError(t, err)
 	c = New(wiring.NewKnown(), meter.Handheld(), lib, doc)
 	names := []string{}

@@ -20,7 +20,7 @@ func TestPinsThatAreExchanged(t *testing.T) {
 	for _, lamps := range []int{1, 2, 3, 5, 8, 9, 12} {
 		doc := build.New("lamps", "large-5v")
 		for range lamps {
-			next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led"}})
+			next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "led"}})
 			if !assert.NoError(t, err) {
 				return
 			}

@@ -193,7 +193,7 @@ func faulty(doc *build.Document, id string) *build.Document {
 // what they read.
 func TestFactsOfTheTrade(t *testing.T) {
 	m := meter.Handheld()
-	doc := built(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+	doc := built(t, "classic-5v", plan.Add{Kind: "button"}, plan.Add{Kind: "led", Type: "red"})
 	pull, err := m.Expected(lib, doc, meter.Question{Way: meter.Amps, Red: "button1.1a", Set: wiring.Settings{"button1": "pressed"}})
 	require.NoError(t, err)
 	assert.True(t, pull.Allows(129e-6, false), "a pulled-up pin gives 100 to 250 µA to ground: %s", pull.Text)
@@ -208,7 +208,7 @@ func TestFactsOfTheTrade(t *testing.T) {
 	assert.InDelta(t, 1.9, lamp.Typ, 0.3, "1.6 to 2.2 V over a red lamp")
 
 	// 100 Ω of 5 % that reads 101.
-	doc = built(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "100"})
+	doc = built(t, "classic-5v", plan.Add{Kind: "led", Type: "red"}, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "100"})
 	list := checks(t, doc)
 	c := named(t, list, "lifted:led1-resistor.1:led1-resistor.2")
 	v, err := m.Judge(c, "101")
@@ -226,15 +226,15 @@ func TestFactsOfTheTrade(t *testing.T) {
 // University Physics 2, section 10.2).
 func TestTheMeterLoadsADivider(t *testing.T) {
 	doc := built(t, "classic-5v",
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10M"}, plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10M"},
-		plan.Edit{Op: plan.Join, Terminal: "resistor1.1", To: "board.5V"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.2", To: "resistor2.1"}, plan.Edit{Op: plan.Join, Terminal: "resistor2.2", To: "board.GND"})
+		plan.Add{Kind: "resistor", Value: "resistance", Text: "10M"}, plan.Add{Kind: "resistor", Value: "resistance", Text: "10M"},
+		plan.Join{Terminal: "resistor1.1", To: "board.5V"}, plan.Join{Terminal: "resistor1.2", To: "resistor2.1"}, plan.Join{Terminal: "resistor2.2", To: "board.GND"})
 	x, err := meter.Handheld().Expected(lib, doc, meter.Question{Way: meter.Volts, Red: "resistor2.1", Black: "board.GND"})
 	require.NoError(t, err)
 	assert.InDelta(t, 5.0/3, x.Typ, 0.01)
 	assert.Contains(t, strings.Join(x.Working, "; "), "without the meter's 10 MΩ it is 2.50 V")
 
 	// And a resistor reads what it is, within its tolerance and the meter's (Ohm's law).
-	x, err = meter.Handheld().Expected(lib, built(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10k"}), meter.Question{Way: meter.Ohms, Red: "resistor1.1", Black: "resistor1.2"})
+	x, err = meter.Handheld().Expected(lib, built(t, "classic-5v", plan.Add{Kind: "resistor", Value: "resistance", Text: "10k"}), meter.Question{Way: meter.Ohms, Red: "resistor1.1", Black: "resistor1.2"})
 	require.NoError(t, err)
 	assert.InDelta(t, 10e3, x.Typ, 1)
 	assert.Greater(t, x.High, 10.5e3)

@@ -126,7 +126,7 @@ func words(t *testing.T, pdf []byte) string {
 // The plan says on paper what it says on the screen, with Ω, − and × as they are;
 // a sign that no font has does no harm.
 func TestTheWordsOnPaper(t *testing.T) {
-	doc, _, err := edits.Apply(lib, build.New("Lamp 💡 of the pond", "classic-5v"), []edits.Edit{{Op: edits.Add, Kind: "led", Type: "red", Name: "Teichlampe größer"}})
+	doc, _, err := edits.Apply(lib, build.New("Lamp 💡 of the pond", "classic-5v"), []edits.Edit{edits.Add{Kind: "led", Type: "red", Name: "Teichlampe größer"}})
 	require.NoError(t, err)
 	a, err := check.Check(lib, doc)
 	require.NoError(t, err)

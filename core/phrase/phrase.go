@@ -17,10 +17,12 @@ const MaxText = 500
 
 // A Phrase is what was understood of a text.
 type Phrase struct {
-	Understood []string    `json:"understood"` // in our words: "2 red LEDs"
-	Left       []Rest      `json:"left"`       // what was not, and is not added
-	Edits      []plan.Edit `json:"edits"`      // what taking it does
-	Complete   []string    `json:"complete"`   // the text, completed in ways that would be understood
+	Understood []string   `json:"understood"` // in our words: "2 red LEDs"
+	Left       []Rest     `json:"left"`       // what was not, and is not added
+	Edits      plan.Edits `json:"edits"`      // what taking it does
+	Complete   []string   `json:"complete"`   // the text, completed in ways that would be understood
+
+	adds []plan.Add
 }
 
 // A Rest is an item that was not understood, or only by half.
@@ -41,6 +43,7 @@ func Parse(c *part.Catalogue, text string) Phrase {
 		text = text[:MaxText]
 	}
 	out := parse(c, text)
+	out.Edits = plan.EditsOf(out.adds)
 	out.Complete = complete(c, text)
 	return out
 }
@@ -81,7 +84,7 @@ func typeWords(k *part.Kind) []string {
 }
 
 func parse(c *part.Catalogue, text string) Phrase {
-	out := Phrase{Understood: []string{}, Left: []Rest{}, Edits: []plan.Edit{}}
+	out := Phrase{Understood: []string{}, Left: []Rest{}}
 	text = joinedWords.Replace(strings.ToLower(strings.ToValidUTF8(text, " ")))
 	for _, sep := range []string{";", "\n", "\t", " and ", " plus ", " & ", "+"} {
 		text = strings.ReplaceAll(text, sep, ", ")
@@ -113,7 +116,7 @@ func parse(c *part.Catalogue, text string) Phrase {
 			if kind, _ := findKind(c, words); kind == nil {
 				with := slices.Concat(last, words)
 				joined := before.clone()
-				if joined.read(c, with); len(joined.Left) == len(before.Left) && len(joined.Edits) == len(was.Edits) {
+				if joined.read(c, with); len(joined.Left) == len(before.Left) && len(joined.adds) == len(was.adds) {
 					out, last = joined, with
 					continue
 				}
@@ -135,7 +138,7 @@ func (out *Phrase) read(c *part.Catalogue, words []string) {
 }
 
 func (out *Phrase) clone() Phrase {
-	return Phrase{Understood: slices.Clone(out.Understood), Left: slices.Clone(out.Left), Edits: slices.Clone(out.Edits)}
+	return Phrase{Understood: slices.Clone(out.Understood), Left: slices.Clone(out.Left), adds: slices.Clone(out.adds)}
 }
 
 // lend gives items that are only a colour, "red, green and blue led", the noun of the item
@@ -197,43 +200,43 @@ func (out *Phrase) pair(c *part.Catalogue, first, second []string, hookup string
 	var a, b Phrase
 	a.item(c, first)
 	b.item(c, second)
-	if len(a.Edits) == 0 && len(b.Edits) == 0 {
+	if len(a.adds) == 0 && len(b.adds) == 0 {
 		return false
 	}
-	if len(a.Edits) == 0 || len(b.Edits) == 0 {
+	if len(a.adds) == 0 || len(b.adds) == 0 {
 		why := append(a.Left, b.Left...)
 		out.leave(slices.Concat(first, second), why[0].Why)
 		return true
 	}
-	if b.Edits[0].Hookup != "" {
+	if b.adds[0].Hookup != "" {
 		out.leave(second, "there they are wired in one way; how else is said of the lamps afterwards")
 		return true
 	}
-	kind, _ := c.Kind(b.Edits[0].Kind)
+	kind, _ := c.Kind(b.adds[0].Kind)
 	if _, ok := kind.Hookup(hookup); !ok {
 		return false
 	}
-	for i := range b.Edits {
-		b.Edits[i].Hookup = hookup
+	for i := range b.adds {
+		b.adds[i].Hookup = hookup
 	}
-	if host, _ := c.Kind(a.Edits[0].Kind); host.Model == "register" {
+	if host, _ := c.Kind(a.adds[0].Kind); host.Model == "register" {
 		const outputs = 8
-		for len(a.Edits)*outputs < len(b.Edits) {
-			a.Edits = append(a.Edits, a.Edits[0])
+		for len(a.adds)*outputs < len(b.adds) {
+			a.adds = append(a.adds, a.adds[0])
 		}
-		for i := range a.Edits[1:] {
-			a.Edits[i+1].Hookup = "chained"
+		for i := range a.adds[1:] {
+			a.adds[i+1].Hookup = "chained"
 		}
-		a.Understood = []string{say(host, a.Edits[0], len(a.Edits))}
+		a.Understood = []string{say(host, a.adds[0], len(a.adds))}
 		b.Understood[0] += " on it"
-		if len(a.Edits) > 1 {
+		if len(a.adds) > 1 {
 			b.Understood[0] = strings.TrimSuffix(b.Understood[0], "it") + "them"
 		}
 	} else {
 		b.Understood[0] += ", dimmed"
 	}
 	for _, p := range []Phrase{a, b} {
-		out.Understood, out.Left, out.Edits = append(out.Understood, p.Understood...), append(out.Left, p.Left...), append(out.Edits, p.Edits...)
+		out.Understood, out.Left, out.adds = append(out.Understood, p.Understood...), append(out.Left, p.Left...), append(out.adds, p.adds...)
 	}
 	return true
 }
@@ -277,7 +280,7 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 		tail = nil
 	}
 	kind, rest = sort(c, kind, slices.Concat(rest, tail))
-	edit := plan.Edit{Op: plan.Add, Kind: kind.ID, Pin: pin}
+	edit := plan.Add{Kind: kind.ID, Pin: pin}
 	edit.Hookup, rest = hookup(kind, rest)
 	var more []string // "a led with a button"
 	if other, without := findKind(c, rest); other != nil {
@@ -392,13 +395,13 @@ func article(name string) string {
 }
 
 // take adds so many parts. Of lamps that share a resistor the first one brings it.
-func (out *Phrase) take(kind *part.Kind, edit plan.Edit, n int) {
+func (out *Phrase) take(kind *part.Kind, edit plan.Add, n int) {
 	for i := range n {
 		e := edit
 		if e.Hookup == sharedResistor && i == 0 {
 			e.Hookup = "resistor-at-ground"
 		}
-		out.Edits = append(out.Edits, e)
+		out.adds = append(out.adds, e)
 	}
 	out.Understood = append(out.Understood, say(kind, edit, n))
 }
@@ -451,7 +454,7 @@ func singular(w, name string) string {
 
 // readValue reads a word as a value of a kind that builders know a part by, or as that of the
 // resistor that its hookup brings.
-func readValue(c *part.Catalogue, kind *part.Kind, w string, edit *plan.Edit) bool {
+func readValue(c *part.Catalogue, kind *part.Kind, w string, edit *plan.Add) bool {
 	set := func(v *part.Value) bool {
 		x, err := quantity.Parse(w, v.Unit)
 		// Parse was given lower case: "10m" of a resistor is ten megohms.
@@ -496,7 +499,7 @@ func plural(name string) string {
 	return name + "s"
 }
 
-func say(kind *part.Kind, e plan.Edit, count int) string {
+func say(kind *part.Kind, e plan.Add, count int) string {
 	name := kind.Name
 	if count > 1 {
 		name = plural(name)

@@ -51,7 +51,7 @@ func TestOrderDoesNotMatter(t *testing.T) {
 				assert.Equal(t, []string{"2 " + colour + " LEDs with 220 Ω"}, got.Understood, text)
 				assert.Empty(t, got.Left, text)
 				if assert.Len(t, got.Edits, 2) {
-					assert.Equal(t, plan.Edit{Op: plan.Add, Kind: "led", Type: colour, Value: "resistance", Text: got.Edits[0].Text}, got.Edits[0])
+					assert.Equal(t, plan.Add{Kind: "led", Type: colour, Value: "resistance", Text: got.Edits[0].(plan.Add).Text}, got.Edits[0])
 				}
 			}
 		}
@@ -90,7 +90,7 @@ func TestEveryKindHasItsWords(t *testing.T) {
 		for _, w := range k.Words {
 			got := phrase.Parse(lib.Catalogue, "2 "+w)
 			require.Len(t, got.Edits, 2, w)
-			assert.Equal(t, k.ID, got.Edits[0].Kind, w)
+			assert.Equal(t, k.ID, got.Edits[0].(plan.Add).Kind, w)
 			assert.Empty(t, got.Left, w)
 		}
 	}
@@ -102,7 +102,7 @@ func FuzzParse(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		got := phrase.Parse(lib.Catalogue, text)
 		for _, e := range got.Edits {
-			if _, ok := lib.Catalogue.Kind(e.Kind); !ok {
+			if _, ok := lib.Catalogue.Kind(e.(plan.Add).Kind); !ok {
 				t.Fatalf("%q made %+v", text, e)
 			}
 		}

@@ -104,7 +104,7 @@ func pinOf(words []string) (pin string, rest []string) {
 
 // outside takes the hookup with a resistor of one's own in the place of the one with the pull
 // inside, for a value that is said of it; it reports whether there is one.
-func outside(kind *part.Kind, e *plan.Edit) bool {
+func outside(kind *part.Kind, e *plan.Add) bool {
 	for inside, own := range map[string]string{"ground-internal-pull-up": "ground-pull-up", "internal-pull-up": "external-pull-up"} {
 		if _, ok := kind.Hookup(own); ok && e.Hookup == inside {
 			e.Hookup = own

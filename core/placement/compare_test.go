@@ -284,10 +284,10 @@ func moved(was, is *build.Built) (out []string) {
 // knob and a chip on the classic board.
 func TestMistakesInWords(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Name: "red lamp", Pin: "D7"},
-		{Op: plan.Add, Kind: "button", Name: "bell", Pin: "D8"},
-		{Op: plan.Add, Kind: "potentiometer", Name: "knob"},
-		{Op: plan.Add, Kind: "shift-register-latched", Name: "chip"},
+		plan.Add{Kind: "led", Type: "red", Name: "red lamp", Pin: "D7"},
+		plan.Add{Kind: "button", Name: "bell", Pin: "D8"},
+		plan.Add{Kind: "potentiometer", Name: "knob"},
+		plan.Add{Kind: "shift-register-latched", Name: "chip"},
 	})
 	require.NoError(t, err)
 	doc.Assembly = &build.Assembly{Breadboards: []string{"full-broken"}}

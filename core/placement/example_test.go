@@ -10,7 +10,7 @@ import (
 
 func ExamplePlace() {
 	lib := build.Shipped()
-	doc, _, _ := plan.Apply(lib, build.New("a lamp", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}})
+	doc, _, _ := plan.Apply(lib, build.New("a lamp", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}})
 	p, _ := placement.Place(lib, doc)
 	for _, seat := range p.Seats {
 		fmt.Println(seat.Part, len(seat.Legs), "legs")

@@ -121,11 +121,11 @@ func TestLegsFitTheirPackages(t *testing.T) {
 // What the builder fixes stays, and the rest finds its way around it.
 func TestFixedLegsAreKept(t *testing.T) {
 	doc := planned(t, "classic-5v",
-		plan.Edit{Op: plan.Add, Kind: "led", Name: "lamp"}, plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"},
-		plan.Edit{Op: plan.Breadboards, Text: "half"},
-		plan.Edit{Op: plan.Fix, Terminal: "led1.anode", Text: "c20"},
-		plan.Edit{Op: plan.Fix, Terminal: "button1.1a", Text: "e10"},
-		plan.Edit{Op: plan.Fix, Terminal: "led2-resistor.1", Text: "j28"},
+		plan.Add{Kind: "led", Name: "lamp"}, plan.Add{Kind: "led"}, plan.Add{Kind: "button"},
+		plan.Breadboards{Text: "half"},
+		plan.Fix{Terminal: "led1.anode", Text: "c20"},
+		plan.Fix{Terminal: "button1.1a", Text: "e10"},
+		plan.Fix{Terminal: "led2-resistor.1", Text: "j28"},
 	)
 	p := sound(t, doc)
 	for leg, want := range map[build.Terminal]string{"led1.anode": "c20", "button1.1a": "e10", "led2-resistor.1": "j28"} {
@@ -136,7 +136,7 @@ func TestFixedLegsAreKept(t *testing.T) {
 	for text, words := range map[string]string{
 		"e11": "e11 is taken", "d12": "the row of d12 belongs to lamp", "e31": "rows 1 to 30",
 	} {
-		_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Fix, Terminal: "led2.anode", Text: text}})
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Fix{Terminal: "led2.anode", Text: text}})
 		assert.ErrorContains(t, err, words, text)
 	}
 }
@@ -146,7 +146,7 @@ func TestFixedLegsAreKept(t *testing.T) {
 func TestOtherTables(t *testing.T) {
 	lamps := func(n int) (out []plan.Edit) {
 		for range n {
-			out = append(out, plan.Edit{Op: plan.Add, Kind: "led"})
+			out = append(out, plan.Add{Kind: "led"})
 		}
 		return out
 	}
@@ -154,12 +154,12 @@ func TestOtherTables(t *testing.T) {
 		{"classic-5v", "mini", ""}, {"classic-5v", "full-broken", ""}, {"classic-5v", "half half", ""}, {"classic-5v", "mini half", ""},
 		{"compact-5v", "half", ""}, {"compact-5v", "half", plan.Beside}, {"slim-3v3", "full", ""}, {"slim-3v3", "mini", plan.Beside}, {"wireless-3v3", "full-broken", ""},
 	} {
-		doc := planned(t, c.board, append(lamps(3), plan.Edit{Op: plan.Breadboards, Text: c.text, With: c.with})...)
+		doc := planned(t, c.board, append(lamps(3), plan.Breadboards{Text: c.text, With: c.with})...)
 		p := sound(t, doc)
 		assert.Equal(t, c.with != plan.Beside && c.board != "classic-5v", p.Plugged, fmt.Sprint(c))
 	}
 	// A second breadboard is used when the first is full, and its rails are linked.
-	doc := planned(t, "large-5v", append(lamps(24), plan.Edit{Op: plan.Breadboards, Text: "half half"})...)
+	doc := planned(t, "large-5v", append(lamps(24), plan.Breadboards{Text: "half half"})...)
 	p := sound(t, doc)
 	boards := map[int]bool{}
 	for _, s := range p.Seats {
@@ -170,7 +170,7 @@ func TestOtherTables(t *testing.T) {
 
 // Only the wires that the builder has are taken; one that is too long is said.
 func TestWiresAtHand(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "blue"}, plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "potentiometer"})
+	doc := planned(t, "classic-5v", plan.Add{Kind: "led", Type: "blue"}, plan.Add{Kind: "button"}, plan.Add{Kind: "potentiometer"})
 	free := sound(t, doc)
 	colours := func(p *placement.Placement) (out []string) {
 		for _, w := range p.Wires {
@@ -181,7 +181,7 @@ func TestWiresAtHand(t *testing.T) {
 		return out
 	}
 	assert.Subset(t, colours(free), []string{"black", "red", "blue"}, "ground, supply, and a blue lamp's")
-	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Stock, Text: "Red, black green", With: "40mm 60; 200"}})
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Stock{Text: "Red, black green", With: "40mm 60; 200"}})
 	require.NoError(t, err)
 	p := sound(t, doc)
 	assert.Subset(t, []string{"black", "red", "green"}, colours(p))
@@ -190,10 +190,10 @@ func TestWiresAtHand(t *testing.T) {
 		assert.GreaterOrEqual(t, w.Millimetres, free.Wires[i].Millimetres)
 		assert.False(t, w.TooLong)
 	}
-	doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Stock, With: "30"}})
+	doc, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Stock{With: "30"}})
 	require.NoError(t, err)
 	assert.True(t, slices.ContainsFunc(sound(t, doc).Wires, func(w placement.Jumper) bool { return w.TooLong }))
-	for _, e := range []plan.Edit{{Op: plan.Stock, Text: "mauve"}, {Op: plan.Stock, With: "long"}, {Op: plan.Stock, With: "0"}, {Op: plan.Stock, With: "99999"}} {
+	for _, e := range []plan.Edit{plan.Stock{Text: "mauve"}, plan.Stock{With: "long"}, plan.Stock{With: "0"}, plan.Stock{With: "99999"}} {
 		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 		assert.Error(t, err, "%v", e)
 	}
@@ -233,16 +233,16 @@ func TestMemory(t *testing.T) {
 		require.NoError(t, err)
 		return p
 	}
-	doc := planned(t, "compact-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	doc := planned(t, "compact-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"})
 	first, err := memory.Place(lib, doc)
 	require.NoError(t, err)
 	assert.Equal(t, anew(doc), first)
-	done, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.StepDone, Text: "unplug"}, {Op: plan.Title, Name: "another name"}})
+	done, _, err := plan.Apply(lib, doc, []plan.Edit{plan.StepDone{Text: "unplug"}, plan.Title{Name: "another name"}})
 	require.NoError(t, err)
 	again, err := memory.Place(lib, done)
 	require.NoError(t, err)
 	assert.Same(t, first, again)
-	for _, e := range []plan.Edit{{Op: plan.Fix, Terminal: "led1.anode", Text: "c25"}, {Op: plan.Breadboards, Text: "full"}, {Op: plan.Breadboards, With: plan.Beside}, {Op: plan.Add, Kind: "led"}, {Op: plan.Stock, Text: "green"}} {
+	for _, e := range []plan.Edit{plan.Fix{Terminal: "led1.anode", Text: "c25"}, plan.Breadboards{Text: "full"}, plan.Breadboards{With: plan.Beside}, plan.Add{Kind: "led"}, plan.Stock{Text: "green"}} {
 		other, _, err := plan.Apply(lib, done, []plan.Edit{e})
 		require.NoError(t, err)
 		got, err := memory.Place(lib, other)
@@ -289,7 +289,7 @@ func TestWiresAreLongEnough(t *testing.T) {
 // Ground is black and the supply red (common practice), and no other net of a
 // build without a red or a black lamp is.
 func TestColoursOfRails(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}, plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"})
+	doc := planned(t, "classic-5v", plan.Add{Kind: "potentiometer"}, plan.Add{Kind: "button"}, plan.Add{Kind: "led", Type: "green"})
 	p := sound(t, doc)
 	table := p.Table(lib, doc)
 	rail := func(w placement.Jumper) string {
@@ -324,7 +324,7 @@ func TestColoursOfRails(t *testing.T) {
 func TestARowOfLamps(t *testing.T) {
 	var edits []plan.Edit
 	for _, pin := range []string{"D7", "D2", "D9", "D4", "D12", "D8"} {
-		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: pin})
+		edits = append(edits, plan.Add{Kind: "led", Type: "red", Pin: pin})
 	}
 	doc, _, err := plan.Apply(lib, build.New("row", "classic-5v"), edits)
 	require.NoError(t, err)
@@ -342,9 +342,9 @@ func TestARowOfLamps(t *testing.T) {
 // Where a line of all that is alike finds no room, each finds its own, as on a half breadboard that
 // a dozen lamps fill; and what the builder has put somewhere stays there, and is no part of a line.
 func TestALineThatFindsNoRoom(t *testing.T) {
-	edits := []plan.Edit{{Op: plan.Breadboards, Text: "half"}}
+	edits := []plan.Edit{plan.Breadboards{Text: "half"}}
 	for range 13 {
-		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+		edits = append(edits, plan.Add{Kind: "led", Type: "red"})
 	}
 	doc, _, err := plan.Apply(lib, build.New("many", "large-5v"), edits)
 	require.NoError(t, err)
@@ -352,8 +352,8 @@ func TestALineThatFindsNoRoom(t *testing.T) {
 	assert.Equal(t, []string{"half"}, p.Breadboards)
 
 	doc, _, err = plan.Apply(lib, build.New("fixed", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"},
-		{Op: plan.Fix, Terminal: "led2.anode", Text: "h28"},
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "led", Type: "red"},
+		plan.Fix{Terminal: "led2.anode", Text: "h28"},
 	})
 	require.NoError(t, err)
 	p = sound(t, doc)
@@ -367,7 +367,7 @@ func TestALineThatFindsNoRoom(t *testing.T) {
 // Buttons lie in a line as well, and so does what hangs on a chip, by the chip that it hangs on.
 func TestOtherPartsInALine(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("buttons", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "button", Pin: "D2"}, {Op: plan.Add, Kind: "button", Pin: "D4"}, {Op: plan.Add, Kind: "button", Pin: "D7"}, {Op: plan.Add, Kind: "button", Pin: "D8"},
+		plan.Add{Kind: "button", Pin: "D2"}, plan.Add{Kind: "button", Pin: "D4"}, plan.Add{Kind: "button", Pin: "D7"}, plan.Add{Kind: "button", Pin: "D8"},
 	})
 	require.NoError(t, err)
 	p := sound(t, doc)

@@ -18,11 +18,11 @@ import (
 // done are the steps that put in the parts of a placement and every other wire.
 func done(p *placement.Placement) (out []plan.Edit) {
 	for _, s := range p.Seats {
-		out = append(out, plan.Edit{Op: plan.StepDone, Text: s.Step(), Name: s.Part})
+		out = append(out, plan.StepDone{Text: s.Step(), Name: s.Part})
 	}
 	for i, w := range p.Wires {
 		if i%2 == 0 {
-			out = append(out, plan.Edit{Op: plan.StepDone, Text: w.Step(), Name: "wire"})
+			out = append(out, plan.StepDone{Text: w.Step(), Name: "wire"})
 		}
 	}
 	return out
@@ -36,7 +36,7 @@ func TestWhatIsPluggedInStays(t *testing.T) {
 		half, _, err := plan.Apply(lib, doc, done(before))
 		require.NoError(t, err, name)
 		assert.Equal(t, before, sound(t, half), "%s: a step that is done moves nothing", name)
-		more, _, err := plan.Apply(lib, half, []plan.Edit{{Op: plan.Add, Kind: "led"}})
+		more, _, err := plan.Apply(lib, half, []plan.Edit{plan.Add{Kind: "led"}})
 		if err != nil {
 			continue // the board has no pin left
 		}
@@ -57,27 +57,27 @@ func TestWhatIsPluggedInStays(t *testing.T) {
 
 // A part that the builder puts elsewhere moves, though it was plugged in.
 func TestWhatIsPutElsewhereMoves(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Breadboards, Text: "half"})
+	doc := planned(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "led"}, plan.Breadboards{Text: "half"})
 	p := sound(t, doc)
 	var all []plan.Edit
 	for _, s := range p.Seats {
-		all = append(all, plan.Edit{Op: plan.StepDone, Text: s.Step()})
+		all = append(all, plan.StepDone{Text: s.Step()})
 	}
-	doc, _, err := plan.Apply(lib, doc, append(all, plan.Edit{Op: plan.Fix, Terminal: "led1.anode", Text: "c25"}))
+	doc, _, err := plan.Apply(lib, doc, append(all, plan.Fix{Terminal: "led1.anode", Text: "c25"}))
 	require.NoError(t, err)
 	after := sound(t, doc)
 	h, _ := after.Seat("led1").Hole("anode")
 	assert.Equal(t, "c25", h.String())
 	assert.Equal(t, p.Seat("led2"), after.Seat("led2"))
 	// Naming the breadboard that it is on already changes nothing that is done.
-	same, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Breadboards, Text: "half"}})
+	same, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Breadboards{Text: "half"}})
 	require.NoError(t, err)
 	assert.Equal(t, doc.Assembly, same.Assembly)
-	chosen, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Breadboards}})
+	chosen, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Breadboards{}})
 	require.NoError(t, err)
 	assert.Equal(t, doc.Assembly.Done, chosen.Assembly.Done, "half is what would be chosen")
 	// On other breadboards nothing is plugged in.
-	doc, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Breadboards, Text: "full"}})
+	doc, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Breadboards{Text: "full"}})
 	require.NoError(t, err)
 	assert.Empty(t, doc.Assembly.Done)
 	assert.Nil(t, doc.Assembly.Kept)
@@ -85,7 +85,7 @@ func TestWhatIsPutElsewhereMoves(t *testing.T) {
 
 // What a step puts in is read back from its id; what says nothing puts in nothing.
 func TestStanding(t *testing.T) {
-	doc := planned(t, "compact-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	doc := planned(t, "compact-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"})
 	p := sound(t, doc)
 	var steps []build.Done
 	for _, s := range p.Seats {
@@ -106,10 +106,10 @@ func TestStanding(t *testing.T) {
 // What is noted of holes that there are not is left out when the plan changes,
 // and costs nothing that was typed.
 func TestStepsOfNowhere(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Breadboards, Text: "mini"})
+	doc := planned(t, "classic-5v", plan.Add{Kind: "led"}, plan.Breadboards{Text: "mini"})
 	doc, _, err := plan.Apply(lib, doc, []plan.Edit{
-		{Op: plan.StepDone, Text: "seat led1 e60 e61"}, {Op: plan.StepDone, Text: "wire L-3 e2"}, {Op: plan.StepDone, Text: "wire e2 board.D99"},
-		{Op: plan.Add, Kind: "led", Name: "second"},
+		plan.StepDone{Text: "seat led1 e60 e61"}, plan.StepDone{Text: "wire L-3 e2"}, plan.StepDone{Text: "wire e2 board.D99"},
+		plan.Add{Kind: "led", Name: "second"},
 	})
 	require.NoError(t, err)
 	assert.Nil(t, doc.Assembly.Kept)
@@ -119,7 +119,7 @@ func TestStepsOfNowhere(t *testing.T) {
 // Looking from the steps that are done, what is done later is there too, and what
 // is taken back or out is not.
 func TestBuiltFollowsTheSteps(t *testing.T) {
-	doc := planned(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	doc := planned(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"})
 	p := sound(t, doc)
 	lamp, wire := p.Seat("led1").Step(), p.Wires[0]
 	apply := func(edits ...plan.Edit) {
@@ -127,17 +127,17 @@ func TestBuiltFollowsTheSteps(t *testing.T) {
 		doc, _, err = plan.Apply(lib, doc, edits)
 		require.NoError(t, err)
 	}
-	apply(plan.Edit{Op: plan.StepDone, Text: lamp}, plan.Edit{Op: plan.AsBuilt, Text: plan.FromSteps})
+	apply(plan.StepDone{Text: lamp}, plan.AsBuilt{Text: plan.FromSteps})
 	at := func(t build.Terminal) breadboard.End { return breadboard.InHole(p.Built().Legs[t].Hole) }
 	assert.Equal(t, map[build.Terminal]breadboard.End{"led1.anode": at("led1.anode"), "led1.cathode": at("led1.cathode")}, doc.Assembly.Built.Legs)
 	assert.Empty(t, doc.Assembly.Built.Wires)
-	apply(plan.Edit{Op: plan.StepDone, Text: wire.Step()}, plan.Edit{Op: plan.StepDone, Text: wire.Step()})
+	apply(plan.StepDone{Text: wire.Step()}, plan.StepDone{Text: wire.Step()})
 	assert.Equal(t, []build.Wire{wire.Wire}, doc.Assembly.Built.Wires, "once")
-	apply(plan.Edit{Op: plan.StepUndone, Text: wire.Step()}, plan.Edit{Op: plan.StepDone, Text: placement.Out + lamp})
+	apply(plan.StepUndone{Text: wire.Step()}, plan.StepDone{Text: placement.Out + lamp})
 	assert.Empty(t, doc.Assembly.Built.Wires)
 	assert.Empty(t, doc.Assembly.Built.Legs)
 	assert.Empty(t, doc.Assembly.Done)
-	apply(plan.Edit{Op: plan.StepDone, Text: lamp}, plan.Edit{Op: plan.StepsUndone})
+	apply(plan.StepDone{Text: lamp}, plan.StepsUndone{})
 	assert.Empty(t, doc.Assembly.Done)
 	assert.Nil(t, doc.Assembly.Built, "nothing is plugged in any more")
 }

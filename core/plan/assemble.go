@@ -16,7 +16,7 @@ import (
 	"cablaggio/core/quantity"
 )
 
-func (p *planner) stepDone(a *build.Assembly, e Edit) (string, error) {
+func (p *planner) stepDone(a *build.Assembly, e StepDone) (string, error) {
 	done := "did a step: " + e.Name
 	if put, out := strings.CutPrefix(e.Text, placement.Out); out {
 		p.undone(a, put)
@@ -33,16 +33,6 @@ func (p *planner) stepDone(a *build.Assembly, e Edit) (string, error) {
 	return done, nil
 }
 
-func (p *planner) stepUndone(a *build.Assembly, e Edit) (string, error) {
-	p.undone(a, e.Text)
-	return "took a step back: " + e.Name, nil
-}
-
-func (p *planner) stepsUndone(a *build.Assembly, _ Edit) (string, error) {
-	a.Done, a.Kept, a.Built = nil, nil, nil
-	return "began again with an empty breadboard", nil
-}
-
 // undone takes a step back: what it put in is not there any more.
 func (p *planner) undone(a *build.Assembly, step string) {
 	a.Done = slices.DeleteFunc(a.Done, func(d build.Done) bool { return d.Step == step })
@@ -57,7 +47,7 @@ func (p *planner) undone(a *build.Assembly, step string) {
 // breadboards chooses the breadboards. What was decided and done on others is
 // given up: its holes are elsewhere. Naming those that were chosen already, or
 // leaving them to be chosen again, moves nothing.
-func (p *planner) breadboards(a *build.Assembly, e Edit) (string, error) {
+func (p *planner) breadboards(a *build.Assembly, e Breadboards) (string, error) {
 	ids := strings.Fields(strings.ReplaceAll(e.Text, ",", " "))
 	was, wasErr := placement.Fits(p.lib, p.doc)
 	beside := a.Beside
@@ -82,7 +72,7 @@ func (p *planner) breadboards(a *build.Assembly, e Edit) (string, error) {
 
 // fix keeps a leg in a hole, or lets the whole part go where it goes best. The
 // whole build must still find room.
-func (p *planner) fix(a *build.Assembly, e Edit) (string, error) {
+func (p *planner) fix(a *build.Assembly, e Fix) (string, error) {
 	t := e.Terminal
 	if err := p.lib.CheckTerminal(p.doc, t); err != nil {
 		return "", err
@@ -140,7 +130,7 @@ func drop(b *build.Built, tables build.Tables) {
 }
 
 // stock notes the wires that the builder has.
-func (p *planner) stock(a *build.Assembly, e Edit) (string, error) {
+func (p *planner) stock(a *build.Assembly, e Stock) (string, error) {
 	words := func(s string) []string {
 		return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == ',' || r == ';' || unicode.IsSpace(r) })
 	}
@@ -316,24 +306,36 @@ func (p *planner) end(text string) (breadboard.End, error) {
 	return e, tables.CheckEnd(e)
 }
 
-func (p *planner) builtWire(a *build.Assembly, e Edit) (string, error) {
+// wireOf reads a wire by its ends.
+func (p *planner) wireOf(a *build.Assembly, from, to string) (w build.Wire, err error) {
 	if a.Built == nil {
-		return "", errNotLooked
+		return w, errNotLooked
 	}
-	var w build.Wire
-	var err error
-	if w.From, err = p.end(e.With); err != nil {
-		return "", err
+	if w.From, err = p.end(from); err != nil {
+		return w, err
 	}
-	if w.To, err = p.end(e.Text); err != nil {
-		return "", err
+	if w.To, err = p.end(to); err != nil {
+		return w, err
 	}
 	if w.From == w.To {
-		return "", fmt.Errorf("a wire has two ends; both are %s", w.From.Words())
+		return w, fmt.Errorf("a wire has two ends; both are %s", w.From.Words())
 	}
-	if e.Op == WireIn {
-		a.Built.Wires = append(a.Built.Wires, w)
-		return fmt.Sprintf("noted a wire from %s to %s", w.From.Words(), w.To.Words()), nil
+	return w, nil
+}
+
+func (p *planner) wireIn(a *build.Assembly, from, to string) (string, error) {
+	w, err := p.wireOf(a, from, to)
+	if err != nil {
+		return "", err
+	}
+	a.Built.Wires = append(a.Built.Wires, w)
+	return fmt.Sprintf("noted a wire from %s to %s", w.From.Words(), w.To.Words()), nil
+}
+
+func (p *planner) wireOut(a *build.Assembly, from, to string) (string, error) {
+	w, err := p.wireOf(a, from, to)
+	if err != nil {
+		return "", err
 	}
 	i := slices.IndexFunc(a.Built.Wires, func(o build.Wire) bool { return o == w || o.From == w.To && o.To == w.From })
 	if i < 0 {
@@ -343,7 +345,7 @@ func (p *planner) builtWire(a *build.Assembly, e Edit) (string, error) {
 	return fmt.Sprintf("noted that there is no wire from %s to %s", w.From.Words(), w.To.Words()), nil
 }
 
-func (p *planner) builtValue(a *build.Assembly, e Edit) (string, error) {
+func (p *planner) builtValue(a *build.Assembly, e BuiltValue) (string, error) {
 	if a.Built == nil {
 		return "", errNotLooked
 	}

@@ -7,9 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
-	"time"
 
 	"cablaggio/core/board"
 	"cablaggio/core/build"
@@ -17,80 +15,10 @@ import (
 	"cablaggio/core/wiring"
 )
 
-// An Op says what an edit does.
-type Op string
-
-// The edits; [Shapes] says what each does and takes.
-const (
-	Add     Op = "add"
-	Remove  Op = "remove"
-	Hookup  Op = "hookup"
-	MovePin Op = "pin"
-	Value   Op = "value"
-	Size    Op = "size"
-	SetType Op = "type"
-	Name    Op = "name"
-	SetPull Op = "pull"
-	Flip    Op = "flip"
-	Insert  Op = "insert"
-	Join    Op = "join"
-	Free    Op = "free"
-	Title   Op = "title"
-	Board   Op = "board"
-	Measure Op = "measure"
-	Turns   Op = "turns"
-	Supply  Op = "supply"
-	Unused  Op = "unused"
-	Assign  Op = "assign"
-	Lock    Op = "lock"
-	Swap    Op = "swap"
-	White   Op = "white"
-	Match   Op = "match"
-	Bright  Op = "bright"
-	Pair    Op = "pair" // Value is [InSeries] or [InParallel]
-	Replace Op = "replace"
-	Program Op = "program"
-	Rewrite Op = "rewrite"
-	Should  Op = "should"
-
-	Breadboards Op = "breadboards" // With is [Beside] or empty
-	Fix         Op = "fix"
-	Stock       Op = "stock"
-	Reach       Op = "reach"
-	StepDone    Op = "step-done"
-	StepUndone  Op = "step-undone"
-	StepsUndone Op = "all-undone"
-	AsBuilt     Op = "as-built" // Text is empty, [FromSteps] or [Forget]
-	BuiltLeg    Op = "built-leg"
-	WireIn      Op = "wire-in"
-	WireOut     Op = "wire-out"
-	BuiltValue  Op = "built-value"
-)
-
-// An Edit is one change of a build. Which fields it takes follows from its Op, see
-// [Shapes]; all others are empty.
-type Edit struct {
-	Op       Op              `json:"op"`
-	Part     string          `json:"part,omitempty"`
-	Kind     string          `json:"kind,omitempty"`
-	Type     string          `json:"type,omitempty"`
-	Name     string          `json:"name,omitempty"`
-	Hookup   string          `json:"hookup,omitempty"`
-	Signal   string          `json:"signal,omitempty"`
-	Pin      string          `json:"pin,omitempty"`
-	Pull     board.Pull      `json:"pull,omitempty"`
-	Value    string          `json:"value,omitempty"`
-	Text     string          `json:"text,omitempty"`
-	Terminal build.Terminal  `json:"terminal,omitempty"`
-	To       build.Terminal  `json:"to,omitempty"`
-	Board    string          `json:"board,omitempty"`
-	With     string          `json:"with,omitempty"`
-	Supply   string          `json:"supply,omitempty"`
-	Cells    string          `json:"cells,omitempty"`
-	Count    int             `json:"count,omitempty"`
-	At       time.Time       `json:"at,omitzero"`
-	Program  *build.Program  `json:"program,omitempty"`
-	Document *build.Document `json:"document,omitempty"`
+// An Edit is one change of a build: an [Add], a [Flip], or another of those that [Shapes] lists.
+type Edit interface {
+	// apply makes it, and says in words what was done.
+	apply(p *planner) (done string, err error)
 }
 
 // An EditError says which edit cannot be made, and why.
@@ -134,7 +62,7 @@ func (own Planner) Apply(doc *build.Document, edits []Edit) (*build.Document, st
 	p := planner{Planner: own, doc: doc.Clone()}
 	var words []string
 	for i, e := range edits {
-		done, bench, err := p.apply(e)
+		done, bench, err := p.make(e)
 		if !bench {
 			p.keep("")
 		}
@@ -155,35 +83,35 @@ type planner struct {
 	doc *build.Document
 }
 
-// apply makes one edit, and says whether it leaves the plan as it is.
-func (p *planner) apply(e Edit) (done string, bench bool, err error) {
-	s, ok := shapeOf(e.Op)
-	if !ok {
-		return "", false, errNoEdit(e.Op)
+// make makes one edit, and says whether it leaves the plan as it is.
+func (p *planner) make(e Edit) (done string, bench bool, err error) {
+	if s, ok := shapeOf(e); ok {
+		bench, err = s.Bench, s.check(e)
 	}
-	if err := s.check(e); err != nil {
-		return "", s.Bench, err
+	if err == nil {
+		done, err = e.apply(p)
 	}
-	var q *build.Part
-	var kind *part.Kind
-	if slices.Contains(s.Needs, "part") && !s.Bench {
-		if q = p.doc.Part(e.Part); q == nil {
-			return "", s.Bench, fmt.Errorf("there is no part %q any more", e.Part)
-		}
-		kind, _ = p.lib.Catalogue.Kind(q.Kind)
-	}
-	done, err = s.apply(p, e, q, kind)
-	return done, s.Bench, err
+	return done, bench, err
 }
 
-func (p *planner) remove(_ Edit, q *build.Part, _ *part.Kind) (string, error) {
+// of does something with the part of an id.
+func (p *planner) of(id string, do func(q *build.Part, kind *part.Kind) (string, error)) (string, error) {
+	q := p.doc.Part(id)
+	if q == nil {
+		return "", fmt.Errorf("there is no part %q any more", id)
+	}
+	kind, _ := p.lib.Catalogue.Kind(q.Kind)
+	return do(q, kind)
+}
+
+func (p *planner) remove(q *build.Part, _ *part.Kind) (string, error) {
 	name := q.Name
 	p.doc.RemovePart(q.ID)
 	return "removed " + name, nil
 }
 
 // resize chooses the value of a lamp's resistor again.
-func (p *planner) resize(_ Edit, q *build.Part, _ *part.Kind) (string, error) {
+func (p *planner) resize(q *build.Part, _ *part.Kind) (string, error) {
 	if q.Of == "" {
 		return "", fmt.Errorf("%s belongs to no lamp, so there is nothing to choose it for", q.Name)
 	}
@@ -195,26 +123,26 @@ func (p *planner) resize(_ Edit, q *build.Part, _ *part.Kind) (string, error) {
 	return "chose " + q.Name + " again", err
 }
 
-func (p *planner) setType(e Edit, q *build.Part, kind *part.Kind) (string, error) {
-	q.Type = e.Type
-	if _, ok := kind.Type(e.Type); !ok {
-		return "", fmt.Errorf("there is no %s of type %q", kind.Name, e.Type)
+func (p *planner) setType(q *build.Part, kind *part.Kind, typ string) (string, error) {
+	q.Type = typ
+	if _, ok := kind.Type(typ); !ok {
+		return "", fmt.Errorf("there is no %s of type %q", kind.Name, typ)
 	}
 	p.follow(q.ID)
-	return fmt.Sprintf("made %s %s", q.Name, e.Type), nil
+	return fmt.Sprintf("made %s %s", q.Name, typ), nil
 }
 
-func (p *planner) rename(e Edit, q *build.Part, _ *part.Kind) (string, error) {
+func (p *planner) rename(q *build.Part, name string) (string, error) {
 	was := q.Name
-	q.Name = strings.TrimSpace(e.Name)
+	q.Name = strings.TrimSpace(name)
 	for _, h := range p.doc.Helpers(q.ID) {
 		h.Name = helperName(h.Role, q.Name)
 	}
 	return fmt.Sprintf("renamed %s to %s", was, q.Name), nil
 }
 
-func (p *planner) title(e Edit, _ *build.Part, _ *part.Kind) (string, error) {
-	p.doc.Title = strings.TrimSpace(e.Name)
+func (p *planner) title(name string) (string, error) {
+	p.doc.Title = strings.TrimSpace(name)
 	return "renamed the build to " + p.doc.Title, nil
 }
 

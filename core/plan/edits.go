@@ -1,251 +1,283 @@
 package plan
 
 import (
-	"errors"
-	"fmt"
-	"reflect"
-	"slices"
-	"strings"
-
 	"cablaggio/core/board"
 	"cablaggio/core/build"
 	"cablaggio/core/part"
 )
 
-// A Shape says what an edit does and which fields of [Edit] it takes, by the
-// names that they have in a file.
-type Shape struct {
-	Op    Op
-	Does  string   // as a sentence
-	Needs []string // fields that must be there
-	May   []string // fields that may be there
-	Bench bool     // it is about the breadboard, and leaves the plan as it is
+// The edits of a plan. Fields that JSON may leave out may be left out here too.
 
-	noted bool // it notes what is really on the breadboard
-
-	// apply makes the edit. The part is the one that the edit names, with its kind,
-	// if it takes one.
-	apply func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error)
+// Add adds a part, wired by a hookup, and sets one of its values, or of those that come with it.
+type Add struct {
+	Kind   string `json:"kind"`
+	Type   string `json:"type,omitempty"`   // the kind's first, unless one is named
+	Name   string `json:"name,omitempty"`   // one that is free
+	Hookup string `json:"hookup,omitempty"` // the kind's first
+	Pin    string `json:"pin,omitempty"`    // one that suits
+	Value  string `json:"value,omitempty"`
+	Text   string `json:"text,omitempty"` // of the value
 }
 
-// shape describes an edit: its fields in the order in which they are explained,
-// those that may be left out in brackets.
-func shape(op Op, fields, does string, apply func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error)) Shape {
-	s := Shape{Op: op, Does: does, apply: apply}
-	for _, f := range strings.Fields(fields) {
-		if name, ok := strings.CutPrefix(f, "["); ok {
-			s.May = append(s.May, strings.TrimSuffix(name, "]"))
-		} else {
-			s.Needs = append(s.Needs, f)
-		}
-	}
-	return s
+func (e Add) apply(p *planner) (string, error) { return p.add(e) }
+
+// Remove takes a part out, with what its hookup brought.
+type Remove struct {
+	Part string `json:"part"`
 }
 
-// bench is shape for an edit of what is decided and done on the breadboard.
-func bench(op Op, fields, does string, apply func(p *planner, a *build.Assembly, e Edit) (string, error)) Shape {
-	s := shape(op, fields, does, func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
-		if p.doc.Assembly == nil {
-			p.doc.Assembly = &build.Assembly{}
-		}
-		return apply(p, p.doc.Assembly, e)
-	})
-	s.Bench = true
-	return s
+func (e Remove) apply(p *planner) (string, error) { return p.of(e.Part, p.remove) }
+
+// Hookup wires a part in another way.
+type Hookup struct {
+	Part   string `json:"part"`
+	Hookup string `json:"hookup"`
 }
 
-// noted is bench for an edit that notes what is really there.
-func noted(op Op, fields, does string, apply func(p *planner, a *build.Assembly, e Edit) (string, error)) Shape {
-	s := bench(op, fields, does, apply)
-	s.noted = true
-	return s
+func (e Hookup) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.hookup(q, kind, e.Hookup) })
 }
 
-// shapes is every edit there is. What takes which fields, what is listed, what is
-// refused and what the server's interface says all come from here.
-var shapes []Shape
-
-func init() {
-	shapes = []Shape{
-		shape(Add, "kind [type] [name] [hookup] [pin] [value] [text]", "A part, wired by a hookup, with a value if one is given.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.add(e) }),
-		shape(Remove, "part", "The part goes, with what its hookup brought.", (*planner).remove),
-		shape(Hookup, "part hookup", "Wire the part this way.",
-			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
-				return p.hookup(q, kind, e.Hookup)
-			}),
-		shape(MovePin, "part signal [pin]", "The signal takes this pin; without one it is chosen.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) {
-				return p.movePin(q, e.Signal, e.Pin)
-			}),
-		shape(Value, "part value [text]", "A value as typed; without a text it is the catalogue's.",
-			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
-				return p.value(q, kind, e.Value, e.Text)
-			}),
-		shape(Measure, "part value text", "A value as it was measured: it is the part's own, within what a meter may be off.",
-			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
-				return p.measure(q, kind, e.Value, e.Text)
-			}),
-		shape(Size, "part", "Choose the resistor's value again.", (*planner).resize),
-		shape(SetType, "part type", "Another type of the same kind.", (*planner).setType),
-		shape(Name, "part name", "Another name.", (*planner).rename),
-		shape(SetPull, "part signal [pull]", "The pull that the program switches on.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) {
-				return p.pull(q, e.Signal, e.Pull)
-			}),
-		shape(Flip, "part", "Swap the two legs.",
-			func(p *planner, _ Edit, q *build.Part, kind *part.Kind) (string, error) { return p.flip(q, kind) }),
-		shape(Insert, "terminal text", "A resistor between the terminal and its net.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
-				return p.insert(e.Terminal, e.Text)
-			}),
-		shape(Join, "terminal to", "A wire.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.join(e.Terminal, e.To) }),
-		shape(Free, "terminal", "The terminal is taken out of its net.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.free(e.Terminal) }),
-		shape(Title, "name", "Another name for the build.", (*planner).title),
-		shape(Board, "board", "Move to another board.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.move(e.Board) }),
-		shape(Turns, "part [with]", "The part is on only when the other is off; without another, whenever it likes.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) { return p.turns(q, e.With) }),
-		shape(Supply, "[supply] [with] [text] [cells] [count]", "What feeds the board, with how many volts or from which cells; and a second supply.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.feed(e) }),
-		shape(Unused, "[pull]", "The pull that the program switches on at the pins that are not used.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
-				p.doc.UnusedPulled = e.Pull == board.PullUp
-				return "changed what the program does with unused pins", nil
-			}),
-		shape(Assign, "", "Choose the pins of all signals again that are not locked.",
-			func(p *planner, _ Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.assign() }),
-		shape(Lock, "part signal [pin]", "With a pin the signal's pin stays as it is; without, it may be chosen again.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) {
-				return p.lock(q, e.Signal, e.Pin != "")
-			}),
-		shape(Swap, "part signal pin", "Exchange pins with what is on that one.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) {
-				return p.swap(q, e.Signal, e.Pin)
-			}),
-		shape(White, "part", "The currents of an RGB LED that give white at equal duty.",
-			func(p *planner, _ Edit, q *build.Part, kind *part.Kind) (string, error) { return p.white(q, kind) }),
-		shape(Match, "part with", "A wanted current with which the lamp is as bright as the other one.",
-			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
-				return p.match(q, kind, e.With)
-			}),
-		shape(Bright, "part [text]", "A wanted current with which the lamp looks this bright, in per cent of the lightness at its test current.",
-			func(p *planner, e Edit, q *build.Part, kind *part.Kind) (string, error) {
-				return p.bright(q, kind, e.Text)
-			}),
-		shape(Pair, "part text with value", "Two resistors, in series or parallel, instead of one.",
-			func(p *planner, e Edit, q *build.Part, _ *part.Kind) (string, error) { return p.pair(q, e) }),
-		shape(Replace, "document", "A whole build.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.replace(e.Document) }),
-		shape(Program, "[program]", "The program that the builder wrote; without one there is none.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.program(e.Program) }),
-		shape(Rewrite, "count with [text]", "The line of the program with that number, which reads so now, becomes the text; without one it goes.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) {
-				return p.rewrite(e.Count, e.With, e.Text)
-			}),
-		shape(Should, "[text]", "What the build should do, a sentence a line; without, nothing is said.",
-			func(p *planner, e Edit, _ *build.Part, _ *part.Kind) (string, error) { return p.should(e.Text) }),
-
-		bench(Breadboards, "[text] [with]", "The sizes of breadboard, side by side; without, they are chosen. With says whether the board lies beside them.", (*planner).breadboards),
-		bench(Fix, "terminal [text]", "Keep the leg in this hole; without one the part goes where it goes best.", (*planner).fix),
-		bench(Stock, "[text] [with]", "The colours of wires at hand, and their lengths in millimetres; without, any.", (*planner).stock),
-		bench(Reach, "[text]", "Millimetres of wire from place to place of a build that is soldered; without, as usual.",
-			func(p *planner, a *build.Assembly, e Edit) (string, error) { return p.reach(a, e.Text) }),
-		bench(StepDone, "text [name] [at]", "A step is done: its id, its words, and when.", (*planner).stepDone),
-		bench(StepUndone, "text [name]", "A step is taken back.", (*planner).stepUndone),
-		bench(StepsUndone, "", "Nothing is plugged in any more.", (*planner).stepsUndone),
-		noted(AsBuilt, "[text]", "Note what is really there: from the plan, from the steps, or not any more.",
-			func(p *planner, a *build.Assembly, e Edit) (string, error) { return p.asBuilt(a, e.Text) }),
-		noted(BuiltLeg, "[terminal] [text]", "Where the leg really is; without a terminal the text says both.",
-			func(p *planner, a *build.Assembly, e Edit) (string, error) { return p.builtLeg(a, e.Terminal, e.Text) }),
-		noted(WireIn, "with text", "There is a wire between these ends.", (*planner).builtWire),
-		noted(WireOut, "with text", "There is none.", (*planner).builtWire),
-		noted(BuiltValue, "part [text]", "The resistor that is really there, by its value or its bands; without, the planned one.", (*planner).builtValue),
-	}
+// MovePin gives a signal a pin, and locks it there; without one it is chosen.
+type MovePin struct {
+	Part   string `json:"part"`
+	Signal string `json:"signal"`
+	Pin    string `json:"pin,omitempty"`
 }
 
-// Shapes lists every edit there is.
-func Shapes() []Shape { return slices.Clone(shapes) }
-
-func shapeOf(op Op) (Shape, bool) {
-	i := slices.IndexFunc(shapes, func(s Shape) bool { return s.Op == op })
-	if i < 0 {
-		return Shape{}, false
-	}
-	return shapes[i], true
+func (e MovePin) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.movePin(q, e.Signal, e.Pin) })
 }
 
-// Lines of a build's log that come from edits.
-const (
-	LineChange  = "change"  // of the plan
-	LineProgram = "program" // another program
-	LineStep    = "step"    // done at the bench, or taken back
-	LineBuilt   = "built"   // what is really there
-)
-
-// LineOf says which kind of line edits are in a build's log, and the id of the part that they
-// are about; "" when that is the build, or several.
-func LineOf(edits []Edit) (kind, part string) {
-	kind = LineChange
-	for i, e := range edits {
-		switch s, _ := shapeOf(e.Op); {
-		case e.Op == Program || e.Op == Rewrite:
-			kind = LineProgram
-		case e.Op == StepDone || e.Op == StepUndone || e.Op == StepsUndone:
-			kind = LineStep
-		case s.Bench && s.noted:
-			kind = LineBuilt
-		default:
-			kind = LineChange
-		}
-		if about := e.about(); i == 0 {
-			part = about
-		} else if about != part {
-			part = ""
-		}
-	}
-	return kind, part
+// Value sets a value as it is typed; without a text it is the catalogue's again.
+type Value struct {
+	Part  string `json:"part"`
+	Value string `json:"value"`
+	Text  string `json:"text,omitempty"`
 }
 
-// about is the id of the part that an edit names.
-func (e Edit) about() string {
-	if e.Part != "" || e.Terminal == "" || e.Terminal.OnBoard() {
-		return e.Part
-	}
-	id, _ := e.Terminal.Split()
-	return id
+func (e Value) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.value(q, kind, e.Value, e.Text) })
 }
 
-// check reports what is missing in an edit, or what it does not take.
-func (s Shape) check(e Edit) error {
-	v := reflect.ValueOf(e)
-	for i := range v.NumField() {
-		name, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
-		switch given := !v.Field(i).IsZero(); {
-		case name == "op":
-		case given && !slices.Contains(s.Needs, name) && !slices.Contains(s.May, name):
-			return fmt.Errorf("the edit %q takes no %q; it takes %s", s.Op, name, s.takes())
-		case !given && slices.Contains(s.Needs, name) && name != "part":
-			return fmt.Errorf("the edit %q needs %q; it takes %s", s.Op, name, s.takes())
-		}
-	}
-	return nil
+// Measure sets a value to what a meter showed of the part.
+type Measure struct {
+	Part  string `json:"part"`
+	Value string `json:"value"`
+	Text  string `json:"text"`
 }
 
-func (s Shape) takes() string {
-	all := slices.Concat(s.Needs, s.May)
-	if len(all) == 0 {
-		return "nothing"
-	}
-	return strings.Join(all, ", ")
+func (e Measure) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.measure(q, kind, e.Value, e.Text) })
 }
 
-// errNoEdit is what is wrong with an edit that there is not.
-func errNoEdit(op Op) error {
-	if op == "" {
-		return errors.New("an edit says what it does, in its op")
-	}
-	return fmt.Errorf("there is no edit %q", op)
+// Size chooses the value of a lamp's resistor again.
+type Size struct {
+	Part string `json:"part"`
 }
+
+func (e Size) apply(p *planner) (string, error) { return p.of(e.Part, p.resize) }
+
+// SetType makes a part one of another type of its kind.
+type SetType struct {
+	Part string `json:"part"`
+	Type string `json:"type"`
+}
+
+func (e SetType) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.setType(q, kind, e.Type) })
+}
+
+// Name gives a part another name.
+type Name struct {
+	Part string `json:"part"`
+	Name string `json:"name"`
+}
+
+func (e Name) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.rename(q, e.Name) })
+}
+
+// SetPull says which pull the program switches on at a signal's pin.
+type SetPull struct {
+	Part   string     `json:"part"`
+	Signal string     `json:"signal"`
+	Pull   board.Pull `json:"pull,omitempty"`
+}
+
+func (e SetPull) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.pull(q, e.Signal, e.Pull) })
+}
+
+// Flip swaps the two legs of a part.
+type Flip struct {
+	Part string `json:"part"`
+}
+
+func (e Flip) apply(p *planner) (string, error) { return p.of(e.Part, p.flip) }
+
+// Insert puts a resistor between a terminal and its net.
+type Insert struct {
+	Terminal build.Terminal `json:"terminal"`
+	Text     string         `json:"text"`
+}
+
+func (e Insert) apply(p *planner) (string, error) { return p.insert(e.Terminal, e.Text) }
+
+// Join wires a terminal to another.
+type Join struct {
+	Terminal build.Terminal `json:"terminal"`
+	To       build.Terminal `json:"to"`
+}
+
+func (e Join) apply(p *planner) (string, error) { return p.join(e.Terminal, e.To) }
+
+// Free takes a terminal out of its net.
+type Free struct {
+	Terminal build.Terminal `json:"terminal"`
+}
+
+func (e Free) apply(p *planner) (string, error) { return p.free(e.Terminal) }
+
+// Title gives the build another name.
+type Title struct {
+	Name string `json:"name"`
+}
+
+func (e Title) apply(p *planner) (string, error) { return p.title(e.Name) }
+
+// Board moves the build to another board.
+type Board struct {
+	Board string `json:"board"`
+}
+
+func (e Board) apply(p *planner) (string, error) { return p.move(e.Board) }
+
+// Turns has a part be on only while another is off; without another it is on whenever it likes.
+type Turns struct {
+	Part string `json:"part"`
+	With string `json:"with,omitempty"`
+}
+
+func (e Turns) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.turns(q, e.With) })
+}
+
+// Supply says what feeds the board.
+type Supply struct {
+	Supply string `json:"supply,omitempty"`
+	With   string `json:"with,omitempty"`  // a second supply
+	Text   string `json:"text,omitempty"`  // its volts
+	Cells  string `json:"cells,omitempty"` // or their sort
+	Count  int    `json:"count,omitempty"` // of cells in series
+}
+
+func (e Supply) apply(p *planner) (string, error) { return p.feed(e) }
+
+// Unused says which pull the program switches on at pins that are not used.
+type Unused struct {
+	Pull board.Pull `json:"pull,omitempty"`
+}
+
+func (e Unused) apply(p *planner) (string, error) {
+	p.doc.UnusedPulled = e.Pull == board.PullUp
+	return "changed what the program does with unused pins", nil
+}
+
+// Assign chooses the pins of all signals again that are not locked.
+type Assign struct{}
+
+func (Assign) apply(p *planner) (string, error) { return p.assign() }
+
+// Lock keeps a signal's pin as it is; without a pin it may be chosen again.
+type Lock struct {
+	Part   string `json:"part"`
+	Signal string `json:"signal"`
+	Pin    string `json:"pin,omitempty"`
+}
+
+func (e Lock) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.lock(q, e.Signal, e.Pin != "") })
+}
+
+// Swap exchanges pins with what is on another one.
+type Swap struct {
+	Part   string `json:"part"`
+	Signal string `json:"signal"`
+	Pin    string `json:"pin"`
+}
+
+func (e Swap) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.swap(q, e.Signal, e.Pin) })
+}
+
+// White gives an RGB LED the currents that make white at equal duty.
+type White struct {
+	Part string `json:"part"`
+}
+
+func (e White) apply(p *planner) (string, error) { return p.of(e.Part, p.white) }
+
+// Match gives a lamp the current with which it is as bright as another.
+type Match struct {
+	Part string `json:"part"`
+	With string `json:"with"`
+}
+
+func (e Match) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.match(q, kind, e.With) })
+}
+
+// Bright gives a lamp the current with which it looks so bright, in per cent of the lightness at its
+// test current.
+type Bright struct {
+	Part string `json:"part"`
+	Text string `json:"text,omitempty"`
+}
+
+func (e Bright) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, kind *part.Kind) (string, error) { return p.bright(q, kind, e.Text) })
+}
+
+// Pair makes one resistor two.
+type Pair struct {
+	Part  string `json:"part"`
+	Text  string `json:"text"`  // the value of the first
+	With  string `json:"with"`  // and of the second
+	Value string `json:"value"` // [InSeries] or [InParallel]
+}
+
+func (e Pair) apply(p *planner) (string, error) {
+	return p.of(e.Part, func(q *build.Part, _ *part.Kind) (string, error) { return p.pair(q, e) })
+}
+
+// Replace takes over a whole build.
+type Replace struct {
+	Document *build.Document `json:"document"`
+}
+
+func (e Replace) apply(p *planner) (string, error) { return p.replace(e.Document) }
+
+// Program notes the program that the builder wrote; without one there is none.
+type Program struct {
+	Program *build.Program `json:"program,omitempty"`
+}
+
+func (e Program) apply(p *planner) (string, error) { return p.program(e.Program) }
+
+// Rewrite has the line of the program with a number, which reads as With now, become Text; without
+// one it goes.
+type Rewrite struct {
+	Count int    `json:"count"`
+	With  string `json:"with"`
+	Text  string `json:"text,omitempty"`
+}
+
+func (e Rewrite) apply(p *planner) (string, error) { return p.rewrite(e.Count, e.With, e.Text) }
+
+// Should notes what the build should do, a sentence a line; without, nothing is said.
+type Should struct {
+	Text string `json:"text,omitempty"`
+}
+
+func (e Should) apply(p *planner) (string, error) { return p.should(e.Text) }

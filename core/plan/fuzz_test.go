@@ -28,7 +28,7 @@ func FuzzApply(f *testing.F) {
 	}
 	demos := demo.Builds()
 	f.Fuzz(func(t *testing.T, which int, data []byte) {
-		var edits []plan.Edit
+		var edits plan.Edits
 		if json.Unmarshal(data, &edits) != nil || len(edits) > 20 {
 			return
 		}

@@ -18,7 +18,7 @@ const (
 
 // pair makes a resistor that a hookup brought two: the first with one value, and
 // a second with another, in series or in parallel with it.
-func (p *planner) pair(r *build.Part, e Edit) (string, error) {
+func (p *planner) pair(r *build.Part, e Pair) (string, error) {
 	if r.Of == "" || strings.Contains(r.Role, secondRole) || e.Value != InSeries && e.Value != InParallel {
 		return "", fmt.Errorf("%s cannot be made two resistors in series or in parallel", r.Name)
 	}

@@ -12,7 +12,7 @@ import (
 	"cablaggio/core/quantity"
 )
 
-func (p *planner) add(e Edit) (string, error) {
+func (p *planner) add(e Add) (string, error) {
 	kind, ok := p.lib.Catalogue.Kind(e.Kind)
 	if !ok {
 		return "", fmt.Errorf("there is no kind of part %q", e.Kind)

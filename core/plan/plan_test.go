@@ -27,7 +27,7 @@ var lib = build.Shipped()
 
 func ExampleApply() {
 	doc, words, _ := plan.Apply(build.Shipped(), build.New("lamp", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Name: "pond lamp"},
+		plan.Add{Kind: "led", Type: "red", Name: "pond lamp"},
 	})
 	fmt.Println(words)
 	for _, net := range doc.Nets {
@@ -47,17 +47,17 @@ func apply(t require.TestingT, doc *build.Document, edits ...plan.Edit) *build.D
 }
 
 func TestTheResistorFollowsUntilTheBuilderSetsIt(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led", Type: "red"})
 	ohms := func() float64 { return doc.Part("led1-resistor").Values["resistance"] }
 	assert.Equal(t, 270.0, ohms())
-	doc = apply(t, doc, plan.Edit{Op: plan.SetType, Part: "led1", Type: "white"})
+	doc = apply(t, doc, plan.SetType{Part: "led1", Type: "white"})
 	assert.Equal(t, 180.0, ohms(), "a white lamp leaves the resistor less voltage")
-	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1", Value: "targetCurrent", Text: "2 mA"})
+	doc = apply(t, doc, plan.Value{Part: "led1", Value: "targetCurrent", Text: "2 mA"})
 	assert.Greater(t, ohms(), 800.0)
-	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "4k7"})
-	doc = apply(t, doc, plan.Edit{Op: plan.SetType, Part: "led1", Type: "red"})
+	doc = apply(t, doc, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "4k7"})
+	doc = apply(t, doc, plan.SetType{Part: "led1", Type: "red"})
 	assert.Equal(t, 4700.0, ohms(), "the builder's own value stays")
-	doc = apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"})
+	doc = apply(t, doc, plan.Size{Part: "led1-resistor"})
 	assert.NotEqual(t, 4700.0, ohms())
 }
 
@@ -67,7 +67,7 @@ func TestValuesComeFromTheDrawer(t *testing.T) {
 	with := *lib
 	add := func(kind string, ohms ...float64) *build.Document {
 		with.Resistors = ohms
-		doc, _, err := plan.Apply(&with, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: kind}})
+		doc, _, err := plan.Apply(&with, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: kind}})
 		require.NoError(t, err)
 		return doc
 	}
@@ -88,10 +88,10 @@ func TestValuesComeFromTheDrawer(t *testing.T) {
 // the breadboard, and they stay when the lamp is wired again.
 func TestTwoResistorsTogether(t *testing.T) {
 	for way, ohms := range map[string]float64{plan.InSeries: 220 + 100, plan.InParallel: 220.0 * 100 / 320} {
-		doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D9"})
-		doc = apply(t, doc, plan.Edit{Op: plan.Pair, Part: "led1-resistor", Text: "220", With: "100", Value: way})
-		alone := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Pin: "D9"},
-			plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: fmt.Sprint(ohms)})
+		doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led", Type: "red", Pin: "D9"})
+		doc = apply(t, doc, plan.Pair{Part: "led1-resistor", Text: "220", With: "100", Value: way})
+		alone := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led", Type: "red", Pin: "D9"},
+			plan.Value{Part: "led1-resistor", Value: "resistance", Text: fmt.Sprint(ohms)})
 		same := func(a, b *build.Document) {
 			t.Helper()
 			x, err := check.Check(lib, a)
@@ -103,15 +103,15 @@ func TestTwoResistorsTogether(t *testing.T) {
 		require.Len(t, doc.Parts, 3)
 		same(doc, alone)
 		for _, hookup := range []string{"low-side", "dimmed"} { // wired again, they stay together
-			again := plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: hookup}
+			again := plan.Hookup{Part: "led1", Hookup: hookup}
 			same(apply(t, doc, again), apply(t, alone, again))
 		}
 		// A value that is typed is one resistor again, and so is one that is chosen.
-		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "470"}).Parts, 2)
-		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"}).Parts, 2)
-		same(apply(t, doc, plan.Edit{Op: plan.Size, Part: "led1-resistor"}), apply(t, alone, plan.Edit{Op: plan.Size, Part: "led1-resistor"}))
-		assert.Len(t, apply(t, doc, plan.Edit{Op: plan.Remove, Part: "led1"}).Parts, 0)
-		for _, e := range []plan.Edit{{Op: plan.Pair, Part: "led1", Text: "1k", With: "1k", Value: way}, {Op: plan.Pair, Part: "led1-resistor", Text: "1k", With: "x", Value: way}, {Op: plan.Pair, Part: "led1-resistor", Text: "1k", With: "1k"}} {
+		assert.Len(t, apply(t, doc, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "470"}).Parts, 2)
+		assert.Len(t, apply(t, doc, plan.Size{Part: "led1-resistor"}).Parts, 2)
+		same(apply(t, doc, plan.Size{Part: "led1-resistor"}), apply(t, alone, plan.Size{Part: "led1-resistor"}))
+		assert.Len(t, apply(t, doc, plan.Remove{Part: "led1"}).Parts, 0)
+		for _, e := range []plan.Edit{plan.Pair{Part: "led1", Text: "1k", With: "1k", Value: way}, plan.Pair{Part: "led1-resistor", Text: "1k", With: "x", Value: way}, plan.Pair{Part: "led1-resistor", Text: "1k", With: "1k"}} {
 			_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 			assert.Error(t, err)
 		}
@@ -120,48 +120,48 @@ func TestTwoResistorsTogether(t *testing.T) {
 
 // Half the lightness is about a fifth of the light (CIE 15:2004: Y = 0.184 at L* = 50).
 func TestBrightnessIsTyped(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Type: "red"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "220"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Bright, Part: "led1", Text: " 50 % "})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led", Type: "red"})
+	doc = apply(t, doc, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "220"})
+	doc = apply(t, doc, plan.Bright{Part: "led1", Text: " 50 % "})
 	assert.InEpsilon(t, 0.184*0.02, doc.Part("led1").Values["targetCurrent"], 0.002)
 	assert.InDelta(t, 820, doc.Part("led1-resistor").Values["resistance"], 140, "the resistor follows again")
 	for _, text := range []string{"", "bright", "0", "101 %", "-5", "NaN"} {
-		_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Bright, Part: "led1", Text: text}})
+		_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Bright{Part: "led1", Text: text}})
 		assert.ErrorContains(t, err, "1 % to 100 %", text)
 	}
-	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Bright, Part: "led1-resistor", Text: "50"}})
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Bright{Part: "led1-resistor", Text: "50"}})
 	assert.ErrorContains(t, err, "not a lamp")
 }
 
 func TestHookupsReuseWhatFits(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led", Pin: "D9"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "1k"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "low-side"})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led", Pin: "D9"})
+	doc = apply(t, doc, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "1k"})
+	doc = apply(t, doc, plan.Hookup{Part: "led1", Hookup: "low-side"})
 	assert.Equal(t, 1000.0, doc.Part("led1-resistor").Values["resistance"])
 	assert.Equal(t, "D9", doc.Part("led1").Signals[0].Pin)
 	assert.True(t, doc.Joined("led1.cathode", "board.D9"))
 	assert.True(t, doc.Joined("led1-resistor.1", "board.5V"))
-	doc = apply(t, doc, plan.Edit{Op: plan.Hookup, Part: "led1", Hookup: "no-resistor"})
+	doc = apply(t, doc, plan.Hookup{Part: "led1", Hookup: "no-resistor"})
 	assert.Nil(t, doc.Part("led1-resistor"))
 	assert.Len(t, doc.Nets, 2)
 }
 
 func TestAWireByHandEndsTheHookup(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Free, Terminal: "led1.cathode"})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led"})
+	doc = apply(t, doc, plan.Free{Terminal: "led1.cathode"})
 	assert.Empty(t, doc.Part("led1").Hookup)
 	require.NotNil(t, doc.Part("led1-resistor"))
 	assert.Empty(t, doc.Part("led1-resistor").Of, "the resistor is a part of its own now")
-	doc = apply(t, doc, plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D8"})
+	doc = apply(t, doc, plan.MovePin{Part: "led1", Signal: "drive", Pin: "D8"})
 	assert.True(t, doc.Joined("board.D8", "led1-resistor.1"))
 	assert.Negative(t, doc.NetOf("board.D4"))
 }
 
 func TestMovingToAnotherBoard(t *testing.T) {
 	doc := apply(t, build.New("t", "classic-5v"),
-		plan.Edit{Op: plan.Add, Kind: "led", Type: "red"}, plan.Edit{Op: plan.Add, Kind: "button"},
-		plan.Edit{Op: plan.Add, Kind: "resistor"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.1", To: "board.5V"})
-	doc = apply(t, doc, plan.Edit{Op: plan.Board, Board: "slim-3v3"})
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "button"},
+		plan.Add{Kind: "resistor"}, plan.Join{Terminal: "resistor1.1", To: "board.5V"})
+	doc = apply(t, doc, plan.Board{Board: "slim-3v3"})
 	assert.True(t, doc.Joined("resistor1.1", "board.3V3"), "the logic's rail stays the logic's rail")
 	a, err := check.Check(lib, doc)
 	require.NoError(t, err)
@@ -169,31 +169,29 @@ func TestMovingToAnotherBoard(t *testing.T) {
 }
 
 func TestRefusals(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led"}, plan.Add{Kind: "button"})
 	for says, e := range map[string]plan.Edit{
-		`no edit "explode"`:             {Op: "explode", Part: "led1"},
-		`no kind of part "laser"`:       {Op: plan.Add, Kind: "laser"},
-		`no part "led9" any more`:       {Op: plan.Remove, Part: "led9"},
-		`no pin "D99"`:                  {Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D99"},
-		`no signal "taste"`:             {Op: plan.MovePin, Part: "led1", Signal: "taste", Pin: "D5"},
-		`write it like 220`:             {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "many"},
-		`it is between 10 mΩ`:           {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "0"},
-		`is not possible here`:          {Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "-220"},
-		`no hookup "magic"`:             {Op: plan.Hookup, Part: "led1", Hookup: "magic"},
-		`joined already`:                {Op: plan.Join, Terminal: "led1.cathode", To: "board.GND"},
-		`no place "MOON"`:               {Op: plan.Join, Terminal: "led1.cathode", To: "board.MOON"},
-		`joined to nothing`:             {Op: plan.Free, Terminal: "button1.1b"},
-		`not just two legs`:             {Op: plan.Flip, Part: "button1"},
-		`no board "toaster"`:            {Op: plan.Board, Board: "toaster"},
-		`needs "document"`:              {Op: plan.Replace},
-		`takes no "pin"; it takes part`: {Op: plan.Flip, Part: "led1", Pin: "D4"},
-		`belongs to no lamp`:            {Op: plan.Size, Part: "led1"},
-		`of type "ultra"`:               {Op: plan.SetType, Part: "led1", Type: "ultra"},
-		`give it a name to find it by`:  {Op: plan.Title, Name: " "},
+		`no kind of part "laser"`:       plan.Add{Kind: "laser"},
+		`no part "led9" any more`:       plan.Remove{Part: "led9"},
+		`no pin "D99"`:                  plan.MovePin{Part: "led1", Signal: "drive", Pin: "D99"},
+		`no signal "taste"`:             plan.MovePin{Part: "led1", Signal: "taste", Pin: "D5"},
+		`write it like 220`:             plan.Value{Part: "led1-resistor", Value: "resistance", Text: "many"},
+		`it is between 10 mΩ`:           plan.Value{Part: "led1-resistor", Value: "resistance", Text: "0"},
+		`is not possible here`:          plan.Value{Part: "led1-resistor", Value: "resistance", Text: "-220"},
+		`no hookup "magic"`:             plan.Hookup{Part: "led1", Hookup: "magic"},
+		`joined already`:                plan.Join{Terminal: "led1.cathode", To: "board.GND"},
+		`no place "MOON"`:               plan.Join{Terminal: "led1.cathode", To: "board.MOON"},
+		`joined to nothing`:             plan.Free{Terminal: "button1.1b"},
+		`not just two legs`:             plan.Flip{Part: "button1"},
+		`no board "toaster"`:            plan.Board{Board: "toaster"},
+		`needs "document"`:              plan.Replace{},
+		`belongs to no lamp`:            plan.Size{Part: "led1"},
+		`of type "ultra"`:               plan.SetType{Part: "led1", Type: "ultra"},
+		`give it a name to find it by`:  plan.Title{Name: " "},
 	} {
 		before, err := json.Marshal(doc)
 		require.NoError(t, err)
-		_, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Title, Name: "changed"}, e})
+		_, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Title{Name: "changed"}, e})
 		assert.ErrorContains(t, err, says)
 		after, err := json.Marshal(doc)
 		require.NoError(t, err)
@@ -206,9 +204,9 @@ func TestRefusals(t *testing.T) {
 func TestABoardWithoutAFreePinSaysSo(t *testing.T) {
 	doc := build.New("t", "classic-5v")
 	for range 20 {
-		doc = apply(t, doc, plan.Edit{Op: plan.Add, Kind: "button"})
+		doc = apply(t, doc, plan.Add{Kind: "button"})
 	}
-	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led"}})
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "led"}})
 	assert.ErrorContains(t, err, "no pin of the Classic 5 V board that can do digital out is free")
 }
 
@@ -260,62 +258,62 @@ func pinOf(doc *build.Document, part string) string { return doc.Part(part).Sign
 
 // Assign moves what is badly placed, and nothing that is locked.
 func TestAssignKeepsLocks(t *testing.T) {
-	add := plan.Edit{Op: plan.Add, Kind: "led"}
+	add := plan.Add{Kind: "led"}
 	doc := made(t, "classic-5v", add, add,
-		plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "A0"},
-		plan.Edit{Op: plan.Assign})
+		plan.MovePin{Part: "led1", Signal: "drive", Pin: "A0"},
+		plan.Assign{})
 	assert.Equal(t, "A0", pinOf(doc, "led1"), "the builder chose it")
 	assert.True(t, doc.Part("led1").Signals[0].Locked)
-	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Lock, Part: "led1", Signal: "drive"}, {Op: plan.Assign}})
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Lock{Part: "led1", Signal: "drive"}, plan.Assign{}})
 	require.NoError(t, err)
 	assert.NotEqual(t, "A0", pinOf(doc, "led1"))
 }
 
 func TestSwap(t *testing.T) {
-	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	doc := made(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"})
 	lamp, button := pinOf(doc, "led1"), pinOf(doc, "button1")
-	after, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Swap, Part: "led1", Signal: "drive", Pin: button}})
+	after, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Swap{Part: "led1", Signal: "drive", Pin: button}})
 	require.NoError(t, err)
 	assert.Equal(t, button, pinOf(after, "led1"))
 	assert.Equal(t, lamp, pinOf(after, "button1"))
 	assert.Len(t, after.Nets, len(doc.Nets), "no two nets became one")
-	_, _, err = plan.Apply(lib, doc, []plan.Edit{{Op: plan.Swap, Part: "led1", Signal: "drive", Pin: "D12"}})
+	_, _, err = plan.Apply(lib, doc, []plan.Edit{plan.Swap{Part: "led1", Signal: "drive", Pin: "D12"}})
 	assert.ErrorContains(t, err, "nothing is on D12")
 }
 
 // Lamps on a register stay on their outputs when the register moves, and those
 // on a shared resistor when its lamp does.
 func TestGuestsStayWhenTheirHostMoves(t *testing.T) {
-	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "shift-register-latched"},
-		plan.Edit{Op: plan.Add, Kind: "led", Hookup: "on-register"}, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "on-register"})
+	doc := made(t, "classic-5v", plan.Add{Kind: "shift-register-latched"},
+		plan.Add{Kind: "led", Hookup: "on-register"}, plan.Add{Kind: "led", Hookup: "on-register"})
 	require.True(t, doc.Joined("shift-register-latched1.qb", "led2-resistor.1"))
-	doc, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.MovePin, Part: "shift-register-latched1", Signal: "clock", Pin: "D12"}})
+	doc, _, err := plan.Apply(lib, doc, []plan.Edit{plan.MovePin{Part: "shift-register-latched1", Signal: "clock", Pin: "D12"}})
 	require.NoError(t, err)
 	assert.True(t, doc.Joined("shift-register-latched1.qa", "led1-resistor.1"))
 	assert.True(t, doc.Joined("shift-register-latched1.qb", "led2-resistor.1"))
 	assert.True(t, doc.Joined("shift-register-latched1.clock", "board.D12"))
 
-	doc = made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Hookup: "resistor-at-ground"}, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "shared-resistor"},
-		plan.Edit{Op: plan.MovePin, Part: "led1", Signal: "drive", Pin: "D12"})
+	doc = made(t, "classic-5v", plan.Add{Kind: "led", Hookup: "resistor-at-ground"}, plan.Add{Kind: "led", Hookup: "shared-resistor"},
+		plan.MovePin{Part: "led1", Signal: "drive", Pin: "D12"})
 	assert.True(t, doc.Joined("led2.cathode", "led1-resistor.1"))
 	assert.Equal(t, [][]string{{"led1", "led2"}}, doc.Exclusive)
 }
 
 // Two registers share clock and latch, and a move takes both along.
 func TestABusMovesTogether(t *testing.T) {
-	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "shift-register-latched"}, plan.Edit{Op: plan.Add, Kind: "shift-register-latched", Hookup: "chained"},
-		plan.Edit{Op: plan.MovePin, Part: "shift-register-latched2", Signal: "clock", Pin: "D12"})
+	doc := made(t, "classic-5v", plan.Add{Kind: "shift-register-latched"}, plan.Add{Kind: "shift-register-latched", Hookup: "chained"},
+		plan.MovePin{Part: "shift-register-latched2", Signal: "clock", Pin: "D12"})
 	assert.True(t, doc.Joined("shift-register-latched1.clock", "shift-register-latched2.clock"))
 	assert.True(t, doc.Joined("shift-register-latched1.clock", "board.D12"))
 	assert.True(t, doc.Joined("shift-register-latched1.serial", "shift-register-latched2.data"))
 }
 
 func TestWhatFeedsTheBoard(t *testing.T) {
-	doc := made(t, "classic-5v", plan.Edit{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 6})
+	doc := made(t, "classic-5v", plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 6})
 	assert.Equal(t, &build.Cells{Type: "alkaline-aa", Count: 6}, doc.Cells)
 	for _, e := range []plan.Edit{
-		{Op: plan.Supply, Supply: "vin", Text: "230"}, {Op: plan.Supply, Supply: "sun"}, {Op: plan.Supply, Supply: "vin", Cells: "potato", Count: 2},
-		{Op: plan.Supply, Supply: "vin", Cells: "alkaline-aa", Count: 99}, {Op: plan.Supply, Supply: "vin", Text: "nine"},
+		plan.Supply{Supply: "vin", Text: "230"}, plan.Supply{Supply: "sun"}, plan.Supply{Supply: "vin", Cells: "potato", Count: 2},
+		plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 99}, plan.Supply{Supply: "vin", Text: "nine"},
 	} {
 		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 		assert.Error(t, err, "%+v", e)
@@ -324,15 +322,15 @@ func TestWhatFeedsTheBoard(t *testing.T) {
 
 // As bright as the other one: the same candela, as near as the series has steps.
 func TestAsBrightAsTheOther(t *testing.T) {
-	doc := made(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "yellow"}, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"},
-		plan.Edit{Op: plan.Match, Part: "led2", With: "led1"})
+	doc := made(t, "classic-5v", plan.Add{Kind: "led", Type: "yellow"}, plan.Add{Kind: "led", Type: "green"},
+		plan.Match{Part: "led2", With: "led1"})
 	// 0.10 cd against 0.30 cd at the same current: a third of it.
 	assert.InEpsilon(t, 1.0/3, doc.Part("led2").Values["targetCurrent"]/10.4e-3, 0.1)
-	for _, e := range []plan.Edit{{Op: plan.Match, Part: "led2", With: "led2"}, {Op: plan.Match, Part: "led2", With: "led1-resistor"}, {Op: plan.Match, Part: "led2", With: "nobody"}} {
+	for _, e := range []plan.Edit{plan.Match{Part: "led2", With: "led2"}, plan.Match{Part: "led2", With: "led1-resistor"}, plan.Match{Part: "led2", With: "nobody"}} {
 		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 		assert.Error(t, err, "%+v", e)
 	}
-	_, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: "led", Type: "infrared"}, {Op: plan.Match, Part: "led3", With: "led1"}})
+	_, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "led", Type: "infrared"}, plan.Match{Part: "led3", With: "led1"}})
 	assert.ErrorContains(t, err, "the eye sees")
 }
 
@@ -366,9 +364,9 @@ func TestPricesOfPins(t *testing.T) {
 					if !p.Possible || k%3 != 0 {
 						continue
 					}
-					edit := plan.Edit{Op: plan.MovePin, Part: q.ID, Signal: s.Name, Pin: p.Pin}
+					var edit plan.Edit = plan.MovePin{Part: q.ID, Signal: s.Name, Pin: p.Pin}
 					if p.With != "" {
-						edit.Op = plan.Swap
+						edit = plan.Swap{Part: q.ID, Signal: s.Name, Pin: p.Pin}
 					}
 					moved, _, err := plan.Apply(lib, doc, []plan.Edit{edit})
 					if assert.NoError(t, err, "%s: %s to %s", start, q.Name, p.Pin) {
@@ -383,7 +381,7 @@ func TestPricesOfPins(t *testing.T) {
 // What is at hand goes along to another board; what is done on this one does not.
 func TestWhatGoesToAnotherBoard(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led"}, {Op: plan.Stock, Text: "red"}, {Op: plan.Reach, Text: "150"}, {Op: plan.StepDone, Text: "unplug"}, {Op: plan.Board, Board: "slim-3v3"},
+		plan.Add{Kind: "led"}, plan.Stock{Text: "red"}, plan.Reach{Text: "150"}, plan.StepDone{Text: "unplug"}, plan.Board{Board: "slim-3v3"},
 	})
 	require.NoError(t, err)
 	assert.Equal(t, &build.Assembly{Stock: &build.WireStock{Colours: []string{"red"}}, Reach: 150}, doc.Assembly)
@@ -392,7 +390,7 @@ func TestWhatGoesToAnotherBoard(t *testing.T) {
 // A file may say of the breadboard as little as it likes: null, or nothing. Every
 // edit of it is made or refused.
 func TestLittleIsSaidOfTheBreadboard(t *testing.T) {
-	lamp, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Name: "lamp"}})
+	lamp, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Name: "lamp"}})
 	require.NoError(t, err)
 	plain, err := json.Marshal(lamp)
 	require.NoError(t, err)
@@ -403,12 +401,12 @@ func TestLittleIsSaidOfTheBreadboard(t *testing.T) {
 		doc, err := lib.Parse([]byte(strings.Replace(string(plain), `"parts":`, `"assembly":`+assembly+`,"parts":`, 1)))
 		require.NoError(t, err, assembly)
 		for _, e := range []plan.Edit{
-			{Op: plan.BuiltLeg, Terminal: "led1.anode", Text: "e3"}, {Op: plan.BuiltLeg, Terminal: "led1.anode"}, {Op: plan.BuiltValue, Part: "led1-resistor", Text: "1k"},
-			{Op: plan.WireIn, With: "e3", Text: "e4"}, {Op: plan.WireOut, With: "e3", Text: "e4"}, {Op: plan.StepDone, Text: "seat led1 e3 e4"}, {Op: plan.StepDone, Text: "out seat led1 e3 e4"},
-			{Op: plan.StepUndone, Text: "seat led1 e3 e4"}, {Op: plan.StepsUndone}, {Op: plan.Fix, Terminal: "led1.anode", Text: "e3"}, {Op: plan.Fix, Terminal: "led1.anode"}, {Op: plan.Reach},
-			{Op: plan.AsBuilt}, {Op: plan.AsBuilt, Text: plan.FromSteps}, {Op: plan.AsBuilt, Text: plan.Forget}, {Op: plan.Breadboards, Text: "half"}, {Op: plan.Remove, Part: "led1"}, {Op: plan.Add, Kind: "button"},
+			plan.BuiltLeg{Terminal: "led1.anode", Text: "e3"}, plan.BuiltLeg{Terminal: "led1.anode"}, plan.BuiltValue{Part: "led1-resistor", Text: "1k"},
+			plan.WireIn{With: "e3", Text: "e4"}, plan.WireOut{With: "e3", Text: "e4"}, plan.StepDone{Text: "seat led1 e3 e4"}, plan.StepDone{Text: "out seat led1 e3 e4"},
+			plan.StepUndone{Text: "seat led1 e3 e4"}, plan.StepsUndone{}, plan.Fix{Terminal: "led1.anode", Text: "e3"}, plan.Fix{Terminal: "led1.anode"}, plan.Reach{},
+			plan.AsBuilt{}, plan.AsBuilt{Text: plan.FromSteps}, plan.AsBuilt{Text: plan.Forget}, plan.Breadboards{Text: "half"}, plan.Remove{Part: "led1"}, plan.Add{Kind: "button"},
 		} {
-			for _, edits := range [][]plan.Edit{{e}, {{Op: plan.Replace, Document: doc}, e}} {
+			for _, edits := range [][]plan.Edit{{e}, {plan.Replace{Document: doc}, e}} {
 				if after, _, err := plan.Apply(lib, doc, edits); err == nil {
 					require.NoError(t, lib.Validate(after), "%s %v", assembly, e)
 				}
@@ -422,13 +420,13 @@ func TestPullsComeFromTheDrawer(t *testing.T) {
 	for want, have := range map[float64][]float64{10e3: {220, 10e3, 12e3}, 12e3: {220, 12e3, 22e3}, 4700: {220, 4700, 100e3}} {
 		own := *lib
 		own.Resistors = have
-		doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"}})
+		doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "ground-pull-up"}})
 		require.NoError(t, err)
 		assert.Equal(t, want, doc.Part("button1-pull-up").Values["resistance"])
 	}
 	own := *lib
 	own.Resistors = []float64{220, 330}
-	doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"}})
+	doc, _, err := plan.Apply(&own, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "ground-pull-up"}})
 	require.NoError(t, err)
 	assert.Equal(t, 10e3, doc.Part("button1-pull-up").Values["resistance"])
 }
@@ -436,7 +434,7 @@ func TestPullsComeFromTheDrawer(t *testing.T) {
 // What was measured of a part is its own, within what a meter may be off, until it has
 // another value.
 func TestAMeasuredPart(t *testing.T) {
-	doc := apply(t, build.New("t", "classic-5v"), plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Measure, Part: "led1-resistor", Value: "resistance", Text: "221.5"})
+	doc := apply(t, build.New("t", "classic-5v"), plan.Add{Kind: "led"}, plan.Measure{Part: "led1-resistor", Value: "resistance", Text: "221.5"})
 	kind, _ := lib.Catalogue.Kind("resistor")
 	of := func() spec.Value { return wiring.ValueOf(kind, doc.Part("led1-resistor"), "resistance") }
 	assert.InDelta(t, 221.5*0.99, of().Low, 1e-9)
@@ -446,7 +444,7 @@ func TestAMeasuredPart(t *testing.T) {
 	again, err := lib.Parse(must(t, doc))
 	require.NoError(t, err)
 	assert.Equal(t, doc, again)
-	doc = apply(t, doc, plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "330"})
+	doc = apply(t, doc, plan.Value{Part: "led1-resistor", Value: "resistance", Text: "330"})
 	n = wiring.Build(lib, doc)
 	assert.InDelta(t, 330*0.95, n.ValueAt(n.Find(wiring.Body, "led1-resistor", "")).Low, 1e-9)
 	assert.Empty(t, doc.Part("led1-resistor").Measured)
@@ -464,12 +462,12 @@ func TestPinsByTheirNumbers(t *testing.T) {
 	for _, c := range []struct{ board, says, is string }{
 		{"classic-5v", "13", "D13"}, {"classic-5v", "D7", "D7"}, {"slim-3v3", "D15", "GP15"}, {"wireless-3v3", "GP25", "IO25"}, {"wireless-3v3", "IO25", "IO25"},
 	} {
-		doc, _, err := plan.Apply(lib, build.New("t", c.board), []plan.Edit{{Op: plan.Add, Kind: "led", Pin: c.says}})
+		doc, _, err := plan.Apply(lib, build.New("t", c.board), []plan.Edit{plan.Add{Kind: "led", Pin: c.says}})
 		require.NoError(t, err, c)
 		assert.Equal(t, c.is, doc.Parts[0].Signals[0].Pin, c)
 	}
 	for _, says := range []string{"D99", "99", "A0x", "moon"} {
-		_, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led", Pin: says}})
+		_, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Pin: says}})
 		assert.ErrorContains(t, err, says)
 	}
 }

@@ -16,31 +16,31 @@ import (
 func TestAProgramIsAStep(t *testing.T) {
 	empty := build.New("t", "classic-5v")
 	text := "void setup() {}\nvoid loop() {}\n"
-	_, _, err := plan.Apply(lib, empty, []plan.Edit{{Op: plan.Program}})
+	_, _, err := plan.Apply(lib, empty, []plan.Edit{plan.Program{}})
 	assert.ErrorContains(t, err, "there is no program")
 
 	mine := &build.Program{Text: text}
-	first, said, err := plan.Apply(lib, empty, []plan.Edit{{Op: plan.Program, Program: mine}})
+	first, said, err := plan.Apply(lib, empty, []plan.Edit{plan.Program{Program: mine}})
 	require.NoError(t, err)
 	assert.Contains(t, said, "wrote a program")
 	assert.Equal(t, build.CPP, first.Program.Language, "it is recognised where nobody says it")
 	assert.Empty(t, mine.Language, "what was given stays as it was")
 	assert.Nil(t, empty.Program)
 
-	second, said, err := plan.Apply(lib, first, []plan.Edit{{Op: plan.Program, Program: &build.Program{Language: build.CPP, Text: "int a;\n" + text}}})
+	second, said, err := plan.Apply(lib, first, []plan.Edit{plan.Program{Program: &build.Program{Language: build.CPP, Text: "int a;\n" + text}}})
 	require.NoError(t, err)
 	assert.Contains(t, said, "changed the program")
 	assert.Equal(t, text, first.Program.Text)
 
-	third, said, err := plan.Apply(lib, second, []plan.Edit{{Op: plan.Program}})
+	third, said, err := plan.Apply(lib, second, []plan.Edit{plan.Program{}})
 	require.NoError(t, err)
 	assert.Contains(t, said, "took the program out")
 	assert.Nil(t, third.Program)
 	assert.NotNil(t, second.Program)
 
-	_, _, err = plan.Apply(lib, first, []plan.Edit{{Op: plan.Program, Program: &build.Program{Language: "basic"}}})
+	_, _, err = plan.Apply(lib, first, []plan.Edit{plan.Program{Program: &build.Program{Language: "basic"}}})
 	assert.ErrorContains(t, err, "the languages are")
-	_, _, err = plan.Apply(lib, first, []plan.Edit{{Op: plan.Program, Program: &build.Program{Text: strings.Repeat(" ", build.MaxProgram+1)}}})
+	_, _, err = plan.Apply(lib, first, []plan.Edit{plan.Program{Program: &build.Program{Text: strings.Repeat(" ", build.MaxProgram+1)}}})
 	assert.ErrorContains(t, err, "at most 64 kB")
 }
 
@@ -49,7 +49,7 @@ func TestRewriteALine(t *testing.T) {
 	const text = "const int lamp = 4;\n  pinMode(lamp, INPUT);\nend"
 	doc := build.New("t", "classic-5v")
 	rewrite := func(line int, was, becomes string) (string, error) {
-		next, said, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Rewrite, Count: line, With: was, Text: becomes}})
+		next, said, err := plan.Apply(lib, doc, []plan.Edit{plan.Rewrite{Count: line, With: was, Text: becomes}})
 		if err != nil {
 			return "", err
 		}

@@ -16,7 +16,7 @@ import (
 )
 
 // feed changes what the board is fed with.
-func (p *planner) feed(e Edit) (string, error) {
+func (p *planner) feed(e Supply) (string, error) {
 	s, ok := p.board().Supply(e.Supply)
 	if !ok {
 		return "", fmt.Errorf("the %s has no supply %q", p.board().Name, e.Supply)

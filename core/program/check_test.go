@@ -34,57 +34,57 @@ var made = map[string]struct {
 	edits []plan.Edit
 }{
 	"tone": {"classic-5v", []plan.Edit{
-		{Op: plan.Add, Kind: "buzzer", Hookup: "resistor-at-pin", Pin: "D4"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D11"},
-		{Op: plan.Add, Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D7"},
+		plan.Add{Kind: "buzzer", Hookup: "resistor-at-pin", Pin: "D4"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "dimmed", Pin: "D11"},
+		plan.Add{Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D7"},
 	}},
 	"channel": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP0"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP16"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP0"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP16"},
 	}},
 	"slim": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "button", Hookup: "ground-internal-pull-up", Pin: "GP2"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+		plan.Add{Kind: "button", Hookup: "ground-internal-pull-up", Pin: "GP2"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
 	}},
 	"slim dimmer": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "potentiometer", Hookup: "knob", Pin: "GP26"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP4"},
+		plan.Add{Kind: "potentiometer", Hookup: "knob", Pin: "GP26"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "dimmed", Pin: "GP4"},
 	}},
 	"slim keypad": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "keypad-4x3", Hookup: "rows-driven"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP9"},
+		plan.Add{Kind: "keypad-4x3", Hookup: "rows-driven"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP9"},
 	}},
 	"slim wheel": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "pulse-sensor", Hookup: "interrupt-internal-pull-up", Pin: "GP2"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+		plan.Add{Kind: "pulse-sensor", Hookup: "interrupt-internal-pull-up", Pin: "GP2"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
 	}},
 	"slim turns": {"slim-3v3", []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP2"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
-		{Op: plan.Turns, Part: "led2", With: "led1"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP2"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "GP3"},
+		plan.Turns{Part: "led2", With: "led1"},
 	}},
 	"anode": {"classic-5v", []plan.Edit{
-		{Op: plan.Add, Kind: "led-rgb-anode", Hookup: "resistor-each"},
-		{Op: plan.Add, Kind: "potentiometer", Hookup: "knob", Pin: "A0"},
-		{Op: plan.MovePin, Part: "led-rgb-anode1", Signal: "red", Pin: "D5"},
-		{Op: plan.MovePin, Part: "led-rgb-anode1", Signal: "green", Pin: "D6"},
-		{Op: plan.MovePin, Part: "led-rgb-anode1", Signal: "blue", Pin: "D9"},
+		plan.Add{Kind: "led-rgb-anode", Hookup: "resistor-each"},
+		plan.Add{Kind: "potentiometer", Hookup: "knob", Pin: "A0"},
+		plan.MovePin{Part: "led-rgb-anode1", Signal: "red", Pin: "D5"},
+		plan.MovePin{Part: "led-rgb-anode1", Signal: "green", Pin: "D6"},
+		plan.MovePin{Part: "led-rgb-anode1", Signal: "blue", Pin: "D9"},
 	}},
 	"smoothed": {"classic-5v", []plan.Edit{
-		{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up-debounced", Pin: "D4"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D7"},
+		plan.Add{Kind: "button", Hookup: "ground-pull-up-debounced", Pin: "D4"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D7"},
 	}},
 	"turns": {"classic-5v", []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D2"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},
-		{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D5"},
-		{Op: plan.Turns, Part: "led2", With: "led1"},
-		{Op: plan.Turns, Part: "led3", With: "led1"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D2"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D4"},
+		plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: "D5"},
+		plan.Turns{Part: "led2", With: "led1"},
+		plan.Turns{Part: "led3", With: "led1"},
 	}},
 	"many": {"classic-5v", func() (out []plan.Edit) {
 		for pin := 2; pin <= 12; pin++ {
-			out = append(out, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: fmt.Sprint("D", pin)},
-				plan.Edit{Op: plan.Value, Part: fmt.Sprintf("led%d-resistor", pin-1), Value: "resistance", Text: "180"})
+			out = append(out, plan.Add{Kind: "led", Type: "red", Hookup: "resistor-at-pin", Pin: fmt.Sprint("D", pin)},
+				plan.Value{Part: fmt.Sprintf("led%d-resistor", pin-1), Value: "resistance", Text: "180"})
 		}
 		return out
 	}()},

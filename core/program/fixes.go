@@ -84,7 +84,7 @@ func (f *facts) makeInput(p *pinFacts, u wiring.Use) []check.Fix {
 }
 
 // rewritten says what edits of lines make of them.
-func rewritten(edits []plan.Edit) string {
+func rewritten(edits []plan.Rewrite) string {
 	if len(edits) == 1 {
 		return fmt.Sprintf("Change line %d to: %s", edits[0].Count, strings.TrimSpace(edits[0].Text))
 	}
@@ -101,5 +101,5 @@ func (f *facts) rewrite(label string, line int, becomes string) []check.Fix {
 	if was == "" || was == becomes {
 		return nil
 	}
-	return []check.Fix{{Label: label, Edits: []plan.Edit{{Op: plan.Rewrite, Count: line, With: was, Text: becomes}}}}
+	return []check.Fix{{Label: label, Edits: []plan.Edit{plan.Rewrite{Count: line, With: was, Text: becomes}}}}
 }

@@ -25,7 +25,7 @@ func randomBuild(t *rapid.T) *build.Document {
 			continue
 		}
 		h := kind.Hookups[rapid.IntRange(0, len(kind.Hookups)-1).Draw(t, "hookup")]
-		if next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: kind.ID, Hookup: h.ID}}); err == nil {
+		if next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: kind.ID, Hookup: h.ID}}); err == nil {
 			doc = next
 		}
 	}

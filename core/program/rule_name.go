@@ -67,12 +67,12 @@ var pinNamed = rule{"name", func(f *facts) []check.Finding {
 	x.Title = "The program " + strings.Join(said, "; it ") + "."
 	x.Why = "Everything will run, but the wrong one will do it."
 	if ok {
-		var text []plan.Edit
+		var text []plan.Rewrite
 		for line, becomes := range seen {
-			text = append(text, plan.Edit{Op: plan.Rewrite, Count: line, With: f.line(line), Text: becomes})
+			text = append(text, plan.Rewrite{Count: line, With: f.line(line), Text: becomes})
 		}
-		slices.SortFunc(text, func(a, b plan.Edit) int { return a.Count - b.Count })
-		x.Fixes = []check.Fix{{Label: rewritten(text), Edits: text}}
+		slices.SortFunc(text, func(a, b plan.Rewrite) int { return a.Count - b.Count })
+		x.Fixes = []check.Fix{{Label: rewritten(text), Edits: plan.EditsOf(text)}}
 	}
 	return []check.Finding{x}
 }}

@@ -94,7 +94,8 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 	if len(pairs) > 0 {
 		x := check.Finding{Level: check.Stop, Line: f.definedIn(pairs[0].facts)}
 		var said []string
-		var text, wires []plan.Edit
+		var text []plan.Rewrite
+		var wires []plan.MovePin
 		ok := true
 		seen := map[int]string{}
 		for _, p := range pairs {
@@ -102,7 +103,7 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 			f.moved[p.facts.pin] = p.claim.Signal.Pin
 			said = append(said, fmt.Sprintf("%s %s, but %s is on %s", verb(p.want), name, p.claim.Part.Name, p.claim.Signal.Pin))
 			x = f.about(x, p.facts.pin, f.board.Number(p.claim.Signal.Pin))
-			wires = append(wires, plan.Edit{Op: plan.MovePin, Part: p.claim.Part.ID, Signal: p.claim.Signal.Name, Pin: name})
+			wires = append(wires, plan.MovePin{Part: p.claim.Part.ID, Signal: p.claim.Signal.Name, Pin: name})
 			line, becomes := f.renumber(p.facts, p.claim.Signal.Pin, seen)
 			if line == 0 {
 				ok = false
@@ -117,13 +118,13 @@ var pinElsewhere = rule{"pin", func(f *facts) []check.Finding {
 		}
 		if ok {
 			for line, becomes := range seen {
-				text = append(text, plan.Edit{Op: plan.Rewrite, Count: line, With: f.line(line), Text: becomes})
+				text = append(text, plan.Rewrite{Count: line, With: f.line(line), Text: becomes})
 			}
-			slices.SortFunc(text, func(a, b plan.Edit) int { return a.Count - b.Count })
-			x.Fixes = append(x.Fixes, check.Fix{Label: rewritten(text), Edits: text})
+			slices.SortFunc(text, func(a, b plan.Rewrite) int { return a.Count - b.Count })
+			x.Fixes = append(x.Fixes, check.Fix{Label: rewritten(text), Edits: plan.EditsOf(text)})
 		}
 		if len(wires) == 1 && f.suits(wires[0]) {
-			x.Fixes = append(x.Fixes, check.Fix{Label: fmt.Sprintf("Move the wire of %s to %s", pairs[0].claim.Part.Name, wires[0].Pin), Edits: wires})
+			x.Fixes = append(x.Fixes, check.Fix{Label: fmt.Sprintf("Move the wire of %s to %s", pairs[0].claim.Part.Name, wires[0].Pin), Edits: plan.EditsOf(wires)})
 		}
 		out = append(out, x)
 	}

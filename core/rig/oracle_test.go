@@ -78,7 +78,7 @@ func (r *randomRun) between(part, first, second string) (a, b string) {
 		return "0"
 	}
 	if !strings.HasPrefix(part, "resistor") { // which begins wired to nothing
-		r.edits = append(r.edits, plan.Edit{Op: plan.Free, Terminal: build.Terminal(part + "." + first)}, plan.Edit{Op: plan.Free, Terminal: build.Terminal(part + "." + second)})
+		r.edits = append(r.edits, plan.Free{Terminal: build.Terminal(part + "." + first)}, plan.Free{Terminal: build.Terminal(part + "." + second)})
 	}
 	r.edits = append(r.edits, wires(from, part+"."+first, to, part+"."+second)...)
 	return node(from, a), node(to, b)
@@ -105,7 +105,7 @@ func draw(seed uint64) *randomRun {
 	for i := 1; i <= 5+r.IntN(4); i++ {
 		ohms := math.Round(value(220, 2.3))
 		id := fmt.Sprintf("resistor%d", i)
-		r.edits = append(r.edits, plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: fmt.Sprint(ohms)})
+		r.edits = append(r.edits, plan.Add{Kind: "resistor", Value: "resistance", Text: fmt.Sprint(ohms)})
 		a, b := r.between(id, "1", "2")
 		fmt.Fprintf(&r.deck, "R%s %s %s %g\n", id, a, b, ohms)
 	}
@@ -113,13 +113,13 @@ func draw(seed uint64) *randomRun {
 		id := fmt.Sprintf("capacitor%d", i)
 		farads := math.Round(value(10, 2.5)) * 1e-9
 		n := nets[r.IntN(len(nets))]
-		r.edits = append(r.edits, plan.Edit{Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: fmt.Sprintf("%g nF", farads*1e9)})
+		r.edits = append(r.edits, plan.Add{Kind: "capacitor", Value: "capacitance", Text: fmt.Sprintf("%g nF", farads*1e9)})
 		// To a rail: what a capacitor pushes beyond the rails, protection diodes take.
 		r.edits = append(r.edits, wires("board."+n, id+".1", "board.GND", id+".2")...)
 		fmt.Fprintf(&r.deck, "C%s %s 0 %g\n", id, n, farads)
 	}
 	if r.IntN(2) == 0 {
-		r.edits = append(r.edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "red", Hookup: "no-resistor", Pin: "D2"})
+		r.edits = append(r.edits, plan.Add{Kind: "led", Type: "red", Hookup: "no-resistor", Pin: "D2"})
 		a, b := r.between("led1", "anode", "cathode")
 		is := 0.02 / math.Expm1((2.0-0.02*3)/(2*heat))
 		fmt.Fprintf(&r.deck, "D1 %s %s lamp\n.model lamp D(IS=%.9g N=2 RS=3)\n", a, b, is)
@@ -128,7 +128,7 @@ func draw(seed uint64) *randomRun {
 	for r.buttons < 1+r.IntN(2) {
 		r.buttons++
 		id := fmt.Sprintf("button%d", r.buttons)
-		r.edits = append(r.edits, plan.Edit{Op: plan.Add, Kind: "button", Hookup: "no-pull", Pin: fmt.Sprintf("D%d", 5+r.buttons)})
+		r.edits = append(r.edits, plan.Add{Kind: "button", Hookup: "no-pull", Pin: fmt.Sprintf("D%d", 5+r.buttons)})
 		a, b := r.between(id, "1a", "2a")
 		var at []int64
 		var to []float64
@@ -185,7 +185,7 @@ func TestRunsAgainstSpice(t *testing.T) {
 		r := draw(uint64(i))
 		edits := r.edits
 		for k := range nets { // the ways to ground
-			edits = append(edits, plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "470k"})
+			edits = append(edits, plan.Add{Kind: "resistor", Value: "resistance", Text: "470k"})
 			n := strings.Count(r.deck.String(), "\nRresistor") + k + 1
 			edits = append(edits, wires("board."+nets[k], fmt.Sprintf("resistor%d.1", n), "board.GND", fmt.Sprintf("resistor%d.2", n))...)
 		}

@@ -57,7 +57,7 @@ const ms = int64(1e6)
 // wires joins terminals, two by two.
 func wires(pairs ...string) (edits []plan.Edit) {
 	for i := 0; i < len(pairs); i += 2 {
-		edits = append(edits, plan.Edit{Op: plan.Join, Terminal: build.Terminal(pairs[i]), To: build.Terminal(pairs[i+1])})
+		edits = append(edits, plan.Join{Terminal: build.Terminal(pairs[i]), To: build.Terminal(pairs[i+1])})
 	}
 	return edits
 }
@@ -69,7 +69,7 @@ func TestBounceIntoACapacitorAgainstSpice(t *testing.T) {
 	var cases []testkit.Timed
 	var got [][]float64
 	for _, hookup := range []string{"ground-pull-up-debounced", "ground-internal-pull-up-debounced"} {
-		net := wired(t, plan.Edit{Op: plan.Add, Kind: "button", Hookup: hookup, Pin: "D4"}, plan.Edit{Op: plan.Add, Kind: "led", Pin: "D7"})
+		net := wired(t, plan.Add{Kind: "button", Hookup: hookup, Pin: "D4"}, plan.Add{Kind: "led", Pin: "D7"})
 		for range 12 {
 			h := timed(t, net)
 			h.mode("D4", machine.PulledUp)
@@ -144,7 +144,7 @@ func local(t testing.TB, p *wiring.Piece, node circuit.Node, state wiring.State,
 // A pin with a duty, through 10 kΩ into 10 µF, gives a voltage: its average is the duty's share of
 // the supply, and its ripple duty × (1 − duty) × period ÷ RC of it (the charge of a capacitor).
 func TestADutyBecomesAVoltage(t *testing.T) {
-	net := wired(t, append([]plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10k"}, {Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "10 µF"}},
+	net := wired(t, append([]plan.Edit{plan.Add{Kind: "resistor", Value: "resistance", Text: "10k"}, plan.Add{Kind: "capacitor", Value: "capacitance", Text: "10 µF"}},
 		wires("board.D9", "resistor1.1", "resistor1.2", "capacitor1.1", "capacitor1.1", "board.A0", "capacitor1.2", "board.GND")...)...)
 	node := net.Node(build.Pin("A0"))
 	for _, duty := range []float64{0.2, 0.5, 0.9} {
@@ -168,7 +168,7 @@ func TestADutyBecomesAVoltage(t *testing.T) {
 // after RC·ln(V ÷ (V − threshold)), which is how a resistance is measured with a digital pin
 // (the charge of a capacitor through a resistor).
 func TestAResistanceIsTimed(t *testing.T) {
-	net := wired(t, append([]plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "47k"}, {Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "1 µF"}},
+	net := wired(t, append([]plan.Edit{plan.Add{Kind: "resistor", Value: "resistance", Text: "47k"}, plan.Add{Kind: "capacitor", Value: "capacitance", Text: "1 µF"}},
 		wires("board.D4", "resistor1.1", "board.D4", "capacitor1.1", "resistor1.2", "board.5V", "capacitor1.2", "board.GND")...)...)
 	h := timed(t, net)
 	h.drive("D4", false)
@@ -185,7 +185,7 @@ func TestAResistanceIsTimed(t *testing.T) {
 // What a pin pulses is seen by the pin that it is wired to, edge by edge, for the share of the
 // time that is its duty, whatever that is; and by nobody where nobody looks.
 func TestADutyIsSeenByAnInput(t *testing.T) {
-	net := wired(t, append([]plan.Edit{{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1k"}},
+	net := wired(t, append([]plan.Edit{plan.Add{Kind: "resistor", Value: "resistance", Text: "1k"}},
 		wires("board.D9", "resistor1.1", "resistor1.2", "board.D4")...)...)
 	for _, duty := range []float64{0.25, 0.75} {
 		h := timed(t, net)
@@ -201,7 +201,7 @@ func TestADutyIsSeenByAnInput(t *testing.T) {
 
 // A lamp behind a capacitor fades, and comes to its rest; the way there is told in steps.
 func TestALampFades(t *testing.T) {
-	net := wired(t, append([]plan.Edit{{Op: plan.Add, Kind: "led", Pin: "D7"}, {Op: plan.Add, Kind: "electrolytic", Value: "capacitance", Text: "1000 µF"}},
+	net := wired(t, append([]plan.Edit{plan.Add{Kind: "led", Pin: "D7"}, plan.Add{Kind: "electrolytic", Value: "capacitance", Text: "1000 µF"}},
 		wires("electrolytic1.plus", "led1.anode", "electrolytic1.minus", "board.GND")...)...)
 	h := timed(t, net)
 	lamp := h.actor("led1")
@@ -223,7 +223,7 @@ func TestALampFades(t *testing.T) {
 // A coil's current rises as 1 − e^(−t·R ÷ L), and dies away through its diode, faster than by itself,
 // when the transistor lets go (the charge of a coil through a resistor).
 func TestACoilTakesItsTime(t *testing.T) {
-	net := wired(t, plan.Edit{Op: plan.Add, Kind: "relay", Pin: "D7"})
+	net := wired(t, plan.Add{Kind: "relay", Pin: "D7"})
 	relay := net.Doc.Part("relay1")
 	still := at(t, net)
 	still.drive("D7", true)

@@ -30,8 +30,8 @@ type Line struct {
 
 // Instead is another value from the drawer with which the build is no worse.
 type Instead struct {
-	Value string      `json:"value"`
-	Edits []plan.Edit `json:"edits"`
+	Value string     `json:"value"`
+	Edits plan.Edits `json:"edits"`
 }
 
 // asGood is how far a value in the drawer may be from the one that is planned, to count as it:
@@ -195,7 +195,7 @@ func instead(m *check.Memory, lib *build.Library, doc *build.Document, kind *par
 		text := quantity.Short(it.Values[id], kind.Values[0].Unit)
 		var edits []plan.Edit
 		for _, p := range parts {
-			edits = append(edits, plan.Edit{Op: plan.Value, Part: p.ID, Value: id, Text: fmt.Sprint(it.Values[id])})
+			edits = append(edits, plan.Value{Part: p.ID, Value: id, Text: fmt.Sprint(it.Values[id])})
 		}
 		other, _, err := plan.Apply(lib, doc, edits)
 		if err != nil {

@@ -19,9 +19,9 @@ var lib = build.Shipped()
 // two lamps, and a button with its pull-up.
 func few(t testing.TB) *build.Document {
 	doc, _, err := plan.Apply(lib, build.New("few", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"},
-		{Op: plan.Add, Kind: "button", Hookup: "ground-pull-up"},
-		{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "330"}, {Op: plan.Value, Part: "led2-resistor", Value: "resistance", Text: "330"}})
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "led", Type: "red"},
+		plan.Add{Kind: "button", Hookup: "ground-pull-up"},
+		plan.Value{Part: "led1-resistor", Value: "resistance", Text: "330"}, plan.Value{Part: "led2-resistor", Value: "resistance", Text: "330"}})
 	require.NoError(t, err)
 	return doc
 }
@@ -50,7 +50,7 @@ func TestWhatIsThereAndWhatIsToBeBought(t *testing.T) {
 
 // A part that was measured is there, and is known by what is printed on it.
 func TestAMeasuredPartIsThere(t *testing.T) {
-	doc, _, err := plan.Apply(lib, few(t), []plan.Edit{{Op: plan.Measure, Part: "led1-resistor", Value: "resistance", Text: "327.3"}})
+	doc, _, err := plan.Apply(lib, few(t), []plan.Edit{plan.Measure{Part: "led1-resistor", Value: "resistance", Text: "327.3"}})
 	require.NoError(t, err)
 	l := lines(t, doc)["Resistor 330 Ω"]
 	assert.Equal(t, 2, l.Needed)

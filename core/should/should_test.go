@@ -232,7 +232,7 @@ func TestSentences(t *testing.T) {
 // A hand may be named after what it lights.
 func TestAButtonNamedAfterItsLamp(t *testing.T) {
 	doc, _, err := plan.Apply(lib, build.New("named", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red", Name: "porch"}, {Op: plan.Add, Kind: "button", Name: "porch button"}})
+		plan.Add{Kind: "led", Type: "red", Name: "porch"}, plan.Add{Kind: "button", Name: "porch button"}})
 	require.NoError(t, err)
 	s, err := should.NewReader(wiring.Build(lib, doc)).Read("when the porch button is pressed the porch is lit")
 	require.NoError(t, err)

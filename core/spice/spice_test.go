@@ -214,7 +214,7 @@ func TestRandomBuildsAgainstSpice(t *testing.T) {
 
 // The deck as it is written runs in ngspice as it is.
 func TestTheDeckRuns(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Name: "lamp\" ; .end"}, plan.Edit{Op: plan.Add, Kind: "button"})
+	n := network(t, "classic-5v", plan.Add{Kind: "led", Name: "lamp\" ; .end"}, plan.Add{Kind: "button"})
 	var deck strings.Builder
 	require.NoError(t, spice.Write(&deck, n, make([]float64, len(n.Controls)), wiring.AtTypical))
 	file := filepath.Join(t.TempDir(), "deck.cir")

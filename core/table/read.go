@@ -80,7 +80,7 @@ func ReadPins(lib *build.Library, doc *build.Document, r io.Reader) (edits []pla
 
 // move is the edit for one line, or what is wrong with it. Done is empty when
 // nothing has to move.
-func move(b *board.Profile, doc *build.Document, pin, name, signal string) (edit plan.Edit, done, what, right string) {
+func move(b *board.Profile, doc *build.Document, pin, name, signal string) (edit plan.MovePin, done, what, right string) {
 	i := slices.IndexFunc(doc.Parts, func(p build.Part) bool { return strings.EqualFold(p.Name, name) })
 	if i < 0 {
 		return edit, "", fmt.Sprintf("there is no part called %q", name), "the names are those of the build"
@@ -108,6 +108,6 @@ func move(b *board.Profile, doc *build.Document, pin, name, signal string) (edit
 	if s.Pin == b.Pins[k].Name {
 		return edit, "", "", ""
 	}
-	edit = plan.Edit{Op: plan.MovePin, Part: p.ID, Signal: s.Name, Pin: b.Pins[k].Name}
+	edit = plan.MovePin{Part: p.ID, Signal: s.Name, Pin: b.Pins[k].Name}
 	return edit, fmt.Sprintf("%s goes from %s to %s", p.Name, s.Pin, edit.Pin), "", ""
 }

@@ -40,7 +40,7 @@ func tables(t *testing.T, doc *build.Document) (parts, pins [][]string) {
 
 func ExampleParts() {
 	doc, _, _ := plan.Apply(lib, build.New("lamps", "classic-5v"), []plan.Edit{
-		{Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "led", Type: "red"}, {Op: plan.Add, Kind: "button"},
+		plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "led", Type: "red"}, plan.Add{Kind: "button"},
 	})
 	a, _ := check.Check(lib, doc)
 	var b strings.Builder
@@ -84,7 +84,7 @@ func TestEveryPartAndPinIsInTheTables(t *testing.T) {
 // A name that a spreadsheet would run is only a name.
 func TestNamesAreNoFormulas(t *testing.T) {
 	for _, name := range []string{"=1+1", "+49 30", "-lamp", "@SUM(A1)", `a "quoted", name`} {
-		doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "button", Name: name}})
+		doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Name: name}})
 		require.NoError(t, err)
 		parts, pins := tables(t, doc)
 		for _, cell := range []string{parts[1][4], pins[1][1]} {
@@ -121,7 +121,7 @@ func TestThePinTableComesBack(t *testing.T) {
 		assert.Empty(t, edits)
 		assert.Empty(t, words)
 	}
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}, {Op: plan.Add, Kind: "button"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}, plan.Add{Kind: "button"}})
 	require.NoError(t, err)
 	edits, words, err := table.ReadPins(lib, doc, strings.NewReader("Part;x,PIN,part\r\n,d9,RED LED 1\r\n,D12,Button 1\r\n"))
 	require.NoError(t, err)
@@ -133,7 +133,7 @@ func TestThePinTableComesBack(t *testing.T) {
 }
 
 func TestABrokenPinTableSaysWhere(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}, {Op: plan.Add, Kind: "led-rgb-cathode"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}, plan.Add{Kind: "led-rgb-cathode"}})
 	require.NoError(t, err)
 	for text, want := range map[string]string{
 		"":                                       "empty",
@@ -150,7 +150,7 @@ func TestABrokenPinTableSaysWhere(t *testing.T) {
 }
 
 func FuzzReadPins(f *testing.F) {
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}, {Op: plan.Add, Kind: "keypad-4x3"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}, plan.Add{Kind: "keypad-4x3"}})
 	require.NoError(f, err)
 	f.Add("pin,part,signal\r\nD9,red LED 1,drive\r\n")
 	f.Fuzz(func(t *testing.T, text string) {

@@ -14,7 +14,7 @@ import (
 // RandomEdit draws an edit of the build, sensible or not: it may be refused.
 func RandomEdit(t *rapid.T, lib *build.Library, doc *build.Document) plan.Edit {
 	kind := pick(t, "kind", lib.Catalogue.Kinds)
-	e := plan.Edit{Op: plan.Add, Kind: kind.ID}
+	e := plan.Add{Kind: kind.ID}
 	if len(kind.Hookups) > 0 {
 		e.Hookup = pick(t, "hookup", kind.Hookups).ID
 	}
@@ -40,17 +40,17 @@ func RandomEdit(t *rapid.T, lib *build.Library, doc *build.Document) plan.Edit {
 	}
 	return pick(t, "edit", []plan.Edit{
 		e, e,
-		{Op: plan.Remove, Part: p.ID},
-		{Op: plan.Flip, Part: p.ID},
-		{Op: plan.Join, Terminal: terminal("from"), To: terminal("to")},
-		{Op: plan.Join, Terminal: terminal("from"), To: terminal("to")},
-		{Op: plan.Free, Terminal: terminal("free")},
-		{Op: plan.Insert, Terminal: terminal("insert"), Text: "330"},
-		{Op: plan.MovePin, Part: p.ID, Signal: signal, Pin: pin},
-		{Op: plan.SetPull, Part: p.ID, Signal: signal, Pull: rapid.SampledFrom([]board.Pull{"", "up", "down"}).Draw(t, "pull")},
-		{Op: plan.Value, Part: p.ID, Value: v.ID, Text: fmt.Sprint(rapid.Float64Range(v.Min, v.Max).Draw(t, "number"))},
-		{Op: plan.Size, Part: p.ID},
-		{Op: plan.Board, Board: pick(t, "to board", lib.Boards).ID},
+		plan.Remove{Part: p.ID},
+		plan.Flip{Part: p.ID},
+		plan.Join{Terminal: terminal("from"), To: terminal("to")},
+		plan.Join{Terminal: terminal("from"), To: terminal("to")},
+		plan.Free{Terminal: terminal("free")},
+		plan.Insert{Terminal: terminal("insert"), Text: "330"},
+		plan.MovePin{Part: p.ID, Signal: signal, Pin: pin},
+		plan.SetPull{Part: p.ID, Signal: signal, Pull: rapid.SampledFrom([]board.Pull{"", "up", "down"}).Draw(t, "pull")},
+		plan.Value{Part: p.ID, Value: v.ID, Text: fmt.Sprint(rapid.Float64Range(v.Min, v.Max).Draw(t, "number"))},
+		plan.Size{Part: p.ID},
+		plan.Board{Board: pick(t, "to board", lib.Boards).ID},
 	})
 }
 
@@ -62,12 +62,12 @@ func pick[T any](t *rapid.T, label string, from []T) T {
 // Wired returns the edits that add a part of a kind and type by a hookup, with
 // what it hangs on before it.
 func Wired(kind *part.Kind, h part.Hookup, typ string) []plan.Edit {
-	add := plan.Edit{Op: plan.Add, Kind: kind.ID, Type: typ, Hookup: h.ID}
+	add := plan.Add{Kind: kind.ID, Type: typ, Hookup: h.ID}
 	switch {
 	case h.Host == nil:
 		return []plan.Edit{add}
 	case h.Host.Hookup != "":
-		return []plan.Edit{{Op: plan.Add, Kind: kind.ID, Hookup: h.Host.Hookup}, add}
+		return []plan.Edit{plan.Add{Kind: kind.ID, Hookup: h.Host.Hookup}, add}
 	}
-	return []plan.Edit{{Op: plan.Add, Kind: h.Host.Kinds[0]}, add}
+	return []plan.Edit{plan.Add{Kind: h.Host.Kinds[0]}, add}
 }

@@ -18,14 +18,14 @@ import (
 // legs.
 func TestFed(t *testing.T) {
 	sensor := func(edits ...plan.Edit) (plus, minus bool) {
-		n := network(t, "classic-5v", append([]plan.Edit{{Op: plan.Add, Kind: "temperature-sensor"}}, edits...)...)
+		n := network(t, "classic-5v", append([]plan.Edit{plan.Add{Kind: "temperature-sensor"}}, edits...)...)
 		return n.Fed(&n.Doc.Parts[0])
 	}
 	free := func(leg string) plan.Edit {
-		return plan.Edit{Op: plan.Free, Terminal: build.Of("temperature-sensor1", leg)}
+		return plan.Free{Terminal: build.Of("temperature-sensor1", leg)}
 	}
 	join := func(leg, to string) plan.Edit {
-		return plan.Edit{Op: plan.Join, Terminal: build.Of("temperature-sensor1", leg), To: build.Terminal(to)}
+		return plan.Join{Terminal: build.Of("temperature-sensor1", leg), To: build.Terminal(to)}
 	}
 	for name, c := range map[string]struct {
 		edits       []plan.Edit
@@ -36,8 +36,8 @@ func TestFed(t *testing.T) {
 		"without its ground":         {[]plan.Edit{free("gnd")}, true, false},
 		"from a pin":                 {[]plan.Edit{free("vcc"), join("vcc", "board.D7")}, true, true},
 		"its supply leg on ground":   {[]plan.Edit{free("vcc"), join("vcc", "board.GND")}, false, true},
-		"through a pull of megaohms": {[]plan.Edit{free("vcc"), {Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1M"}, join("vcc", "resistor1.1"), {Op: plan.Join, Terminal: "resistor1.2", To: "board.5V"}}, false, true},
-		"through ten ohms":           {[]plan.Edit{free("vcc"), {Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10"}, join("vcc", "resistor1.1"), {Op: plan.Join, Terminal: "resistor1.2", To: "board.5V"}}, true, true},
+		"through a pull of megaohms": {[]plan.Edit{free("vcc"), plan.Add{Kind: "resistor", Value: "resistance", Text: "1M"}, join("vcc", "resistor1.1"), plan.Join{Terminal: "resistor1.2", To: "board.5V"}}, false, true},
+		"through ten ohms":           {[]plan.Edit{free("vcc"), plan.Add{Kind: "resistor", Value: "resistance", Text: "10"}, join("vcc", "resistor1.1"), plan.Join{Terminal: "resistor1.2", To: "board.5V"}}, true, true},
 	} {
 		plus, minus := sensor(c.edits...)
 		assert.Equal(t, [2]bool{c.plus, c.minus}, [2]bool{plus, minus}, name)
@@ -50,7 +50,7 @@ func TestNoVoltageWithoutASupply(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		board := rapid.SampledFrom([]string{"classic-5v", "slim-3v3"}).Draw(t, "board")
 		kind := rapid.SampledFrom([]string{"shift-register-latched", "shift-register", "temperature-sensor", "analog-sensor", "soil-moisture", "digital-sensor"}).Draw(t, "kind")
-		n := network(t, board, plan.Edit{Op: plan.Add, Kind: kind}, plan.Edit{Op: plan.Add, Kind: "led"})
+		n := network(t, board, plan.Add{Kind: kind}, plan.Add{Kind: "led"})
 		p := &n.Doc.Parts[0]
 		k, _ := lib.Catalogue.Kind(kind)
 		leg := rapid.SampledFrom([]string{k.Feed.Plus, k.Feed.Minus}).Draw(t, "leg")
@@ -81,11 +81,11 @@ func TestNoVoltageWithoutASupply(t *testing.T) {
 // RC·ln 5 = 40 µs with 1 µF).
 func TestSurge(t *testing.T) {
 	n := network(t, "classic-5v",
-		plan.Edit{Op: plan.Add, Kind: "led", Pin: "D4", Hookup: "resistor-at-pin"},
-		plan.Edit{Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "1 µF"},
-		plan.Edit{Op: plan.Free, Terminal: "led1-resistor.1"},
-		plan.Edit{Op: plan.Join, Terminal: "capacitor1.1", To: "board.D4"},
-		plan.Edit{Op: plan.Join, Terminal: "capacitor1.2", To: "board.GND"})
+		plan.Add{Kind: "led", Pin: "D4", Hookup: "resistor-at-pin"},
+		plan.Add{Kind: "capacitor", Value: "capacitance", Text: "1 µF"},
+		plan.Free{Terminal: "led1-resistor.1"},
+		plan.Join{Terminal: "capacitor1.1", To: "board.D4"},
+		plan.Join{Terminal: "capacitor1.2", To: "board.GND"})
 	high := n.Find(wiring.HighSide, "", "D4")
 	var off, on *wiring.Solved
 	for _, v := range planned(t, n.PieceWith(high)) {
@@ -107,9 +107,9 @@ func TestSurge(t *testing.T) {
 // resistors of 5 % has 0.475 to 0.525 of its rail, whatever the rail does.
 func TestAgainst(t *testing.T) {
 	n := network(t, "classic-5v",
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1k"}, plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "1k"},
-		plan.Edit{Op: plan.Join, Terminal: "resistor1.1", To: "board.5V"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.2", To: "resistor2.1"},
-		plan.Edit{Op: plan.Join, Terminal: "resistor2.2", To: "board.GND"})
+		plan.Add{Kind: "resistor", Value: "resistance", Text: "1k"}, plan.Add{Kind: "resistor", Value: "resistance", Text: "1k"},
+		plan.Join{Terminal: "resistor1.1", To: "board.5V"}, plan.Join{Terminal: "resistor1.2", To: "resistor2.1"},
+		plan.Join{Terminal: "resistor2.2", To: "board.GND"})
 	node, rail := n.Node("resistor2.1"), n.RailNode("5V")
 	v := planned(t, n.PieceOf(node))[0]
 	for most, want := range map[bool]float64{false: 0.475, true: 0.525} {

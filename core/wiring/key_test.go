@@ -17,7 +17,7 @@ import (
 
 // Outputs that take turns are one piece with one control: none, or one of them.
 func TestTurns(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Turns, Part: "led2", With: "led1"})
+	n := network(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "led"}, plan.Turns{Part: "led2", With: "led1"})
 	require.Len(t, n.Pieces, 1)
 	p := n.Pieces[0]
 	lit := func(solved *wiring.Solved) (on []string) {
@@ -40,7 +40,7 @@ func TestTurns(t *testing.T) {
 func TestAKeypadReadsItsKeys(t *testing.T) {
 	testkit.Slow(t)
 	for _, hookup := range []string{"rows-driven", "rows-driven-diodes"} {
-		n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "keypad-4x3", Hookup: hookup})
+		n := network(t, "classic-5v", plan.Add{Kind: "keypad-4x3", Hookup: hookup})
 		var rows []string
 		var columns []build.Terminal
 		for _, s := range n.Doc.Parts[0].Signals {
@@ -89,9 +89,9 @@ func TestSensitivity(t *testing.T) {
 		require.NoError(t, err)
 		return v
 	}
-	assert.InEpsilon(t, 0.010, slope(1, plan.Edit{Op: plan.Add, Kind: "temperature-sensor"}), 0.01)
+	assert.InEpsilon(t, 0.010, slope(1, plan.Add{Kind: "temperature-sensor"}), 0.01)
 	want := 5.0 / 4 * 3950 / (298.15 * 298.15)
-	assert.InEpsilon(t, want, slope(1, plan.Edit{Op: plan.Add, Kind: "thermistor"}, plan.Edit{Op: plan.Value, Part: "thermistor1-sense", Value: "resistance", Text: "10k"}), 0.01)
+	assert.InEpsilon(t, want, slope(1, plan.Add{Kind: "thermistor"}, plan.Value{Part: "thermistor1-sense", Value: "resistance", Text: "10k"}), 0.01)
 }
 
 // A coil's current goes on when its switch opens: with a diode it lifts the
@@ -100,7 +100,7 @@ func TestSensitivity(t *testing.T) {
 // the other; every textbook).
 func TestTheKickOfACoil(t *testing.T) {
 	kick := func(hookup string, more ...plan.Edit) (volts, amps float64) {
-		n := network(t, "classic-5v", append([]plan.Edit{{Op: plan.Add, Kind: "relay", Hookup: hookup}}, more...)...)
+		n := network(t, "classic-5v", append([]plan.Edit{plan.Add{Kind: "relay", Hookup: hookup}}, more...)...)
 		coil, transistor := n.Find(wiring.Body, "relay1", ""), n.Find(wiring.Body, "relay1-transistor", "")
 		var on, off *wiring.Solved
 		for _, s := range planned(t, n.PieceWith(coil)) {
@@ -117,17 +117,17 @@ func TestTheKickOfACoil(t *testing.T) {
 	without, _ := kick("npn-no-diode")
 	assert.Greater(t, without, 100.0)
 	snubbed, amps := kick("npn-no-diode",
-		plan.Edit{Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "10u"},
-		plan.Edit{Op: plan.Join, Terminal: "capacitor1.1", To: "relay1.1"}, plan.Edit{Op: plan.Join, Terminal: "capacitor1.2", To: "relay1.2"})
+		plan.Add{Kind: "capacitor", Value: "capacitance", Text: "10u"},
+		plan.Join{Terminal: "capacitor1.1", To: "relay1.1"}, plan.Join{Terminal: "capacitor1.2", To: "relay1.2"})
 	assert.Greater(t, snubbed, 5.5)
 	assert.Less(t, snubbed, 5+amps*math.Sqrt(0.06/9e-6))
 }
 
 // A 3.3 V rail that is fed from a 3.7 V cell, and a USB rail that is dead then.
 func TestRailsFollowTheSupply(t *testing.T) {
-	n := network(t, "slim-3v3", plan.Edit{Op: plan.Supply, Supply: "vsys", Cells: "lithium-18650", Count: 1})
+	n := network(t, "slim-3v3", plan.Supply{Supply: "vsys", Cells: "lithium-18650", Count: 1})
 	assert.Zero(t, n.RailVolts("VBUS").Typ)
 	assert.InDelta(t, 3.3, n.RailVolts("3V3").Typ, 1e-9)
-	n = network(t, "wireless-3v3", plan.Edit{Op: plan.Supply, Supply: "5v", Text: "4.8"})
+	n = network(t, "wireless-3v3", plan.Supply{Supply: "5v", Text: "4.8"})
 	assert.InDelta(t, 4.8, n.RailVolts("5V").Typ, 1e-9)
 }

@@ -29,7 +29,7 @@ func readings(t *testing.T, board string, edits ...plan.Edit) (volts []wiring.Ra
 // A voltage divider, the first worked example of every textbook:
 // U · R2 ÷ (R1 + R2).
 func TestThePotentiometerDivides(t *testing.T) {
-	v := readings(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"})
+	v := readings(t, "classic-5v", plan.Add{Kind: "potentiometer"})
 	require.Len(t, v, 3)
 	assert.InDelta(t, 0, v[0].Typ, 0.002)
 	assert.InDelta(t, 2.5, v[1].Typ, 0.001)
@@ -45,8 +45,8 @@ func TestThePotentiometerDivides(t *testing.T) {
 // 33.6 kΩ at 0 °C and 2.49 kΩ at 60 °C (common tables for such parts: 32 to
 // 34 kΩ, and 2.4 to 2.5 kΩ).
 func TestTheThermistorFollowsItsB(t *testing.T) {
-	v := readings(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "thermistor"},
-		plan.Edit{Op: plan.Value, Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
+	v := readings(t, "classic-5v", plan.Add{Kind: "thermistor"},
+		plan.Value{Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
 	require.Len(t, v, 3)
 	for i, celsius := range []float64{0, 25, 60} {
 		ohms := 10e3 * math.Exp(3950*(1/(celsius+273.15)-1/298.15))
@@ -58,10 +58,10 @@ func TestTheThermistorFollowsItsB(t *testing.T) {
 
 // A tenfold illuminance divides the resistance by 10^gamma: the definition.
 func TestTheLightResistorFollowsItsGamma(t *testing.T) {
-	v := readings(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "light-resistor"},
-		plan.Edit{Op: plan.Value, Part: "light-resistor1", Value: "gamma", Text: "0.5"},
-		plan.Edit{Op: plan.Value, Part: "light-resistor1", Value: "r10", Text: "10k"},
-		plan.Edit{Op: plan.Value, Part: "light-resistor1-sense", Value: "resistance", Text: "1k"})
+	v := readings(t, "classic-5v", plan.Add{Kind: "light-resistor"},
+		plan.Value{Part: "light-resistor1", Value: "gamma", Text: "0.5"},
+		plan.Value{Part: "light-resistor1", Value: "r10", Text: "10k"},
+		plan.Value{Part: "light-resistor1-sense", Value: "resistance", Text: "1k"})
 	require.Len(t, v, 3)
 	for i, lux := range []float64{1, 200, 10000} {
 		ohms := 10e3 / math.Sqrt(lux/10)
@@ -71,8 +71,8 @@ func TestTheLightResistorFollowsItsGamma(t *testing.T) {
 }
 
 func TestBothWaysOfADivider(t *testing.T) {
-	up := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "thermistor", Hookup: "divider-up"})
-	down := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "thermistor", Hookup: "divider-down"})
+	up := readings(t, "slim-3v3", plan.Add{Kind: "thermistor", Hookup: "divider-up"})
+	down := readings(t, "slim-3v3", plan.Add{Kind: "thermistor", Hookup: "divider-down"})
 	for i := range up {
 		assert.InDelta(t, 3.3, up[i].Typ+down[i].Typ, 1e-3, "what the one has, the other has not")
 	}
@@ -81,8 +81,8 @@ func TestBothWaysOfADivider(t *testing.T) {
 // The resistance of a divider's source is its two resistors in parallel
 // (Thévenin; every textbook).
 func TestSourceResistance(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "thermistor"},
-		plan.Edit{Op: plan.Value, Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
+	n := network(t, "classic-5v", plan.Add{Kind: "thermistor"},
+		plan.Value{Part: "thermistor1-sense", Value: "resistance", Text: "10k"})
 	node := n.Node(build.Pin("A0"))
 	p := n.PieceOf(node)
 	i := 0
@@ -100,7 +100,7 @@ func TestSourceResistance(t *testing.T) {
 // what the supply is.
 func TestASensorThatDividesItsSupply(t *testing.T) {
 	for _, board := range []string{"classic-5v", "slim-3v3"} {
-		v := readings(t, board, plan.Edit{Op: plan.Add, Kind: "soil-moisture"})
+		v := readings(t, board, plan.Add{Kind: "soil-moisture"})
 		require.Len(t, v, 3)
 		supply := 5.0
 		if board == "slim-3v3" {
@@ -115,28 +115,28 @@ func TestASensorThatDividesItsSupply(t *testing.T) {
 // A push-pull output drives both ways; an open collector only ties to ground,
 // and the pin's own pull-up does the rest.
 func TestDigitalSensors(t *testing.T) {
-	push := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "digital-sensor"})
+	push := readings(t, "slim-3v3", plan.Add{Kind: "digital-sensor"})
 	require.Len(t, push, 2)
 	assert.InDelta(t, 0, push[0].Peak(), 0.002)
 	assert.InDelta(t, 3.3, push[1].Typ, 0.002)
-	open := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "open-collector-sensor"})
+	open := readings(t, "slim-3v3", plan.Add{Kind: "open-collector-sensor"})
 	require.Len(t, open, 2)
 	assert.InDelta(t, 3.3, open[0].Typ, 0.01)
 	assert.InDelta(t, 0, open[1].Peak(), 0.01)
 	// Without its ground leg it ties nothing to anything.
-	loose := readings(t, "slim-3v3", plan.Edit{Op: plan.Add, Kind: "open-collector-sensor"},
-		plan.Edit{Op: plan.Free, Terminal: "open-collector-sensor1.gnd"})
+	loose := readings(t, "slim-3v3", plan.Add{Kind: "open-collector-sensor"},
+		plan.Free{Terminal: "open-collector-sensor1.gnd"})
 	assert.Greater(t, loose[1].Typ, 3.0)
 }
 
 // An LED's own values reach the model: at the stated current it drops the
 // stated voltage.
 func TestOwnValuesReachTheModel(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led", Type: "red"},
-		plan.Edit{Op: plan.Value, Part: "led1", Value: "forwardVoltage", Text: "1.7"},
-		plan.Edit{Op: plan.Value, Part: "led1", Value: "testCurrent", Text: "10 mA"},
+	n := network(t, "classic-5v", plan.Add{Kind: "led", Type: "red"},
+		plan.Value{Part: "led1", Value: "forwardVoltage", Text: "1.7"},
+		plan.Value{Part: "led1", Value: "testCurrent", Text: "10 mA"},
 		// 5 V − 1.7 V over 10 mA, less the 25 Ω of the pin.
-		plan.Edit{Op: plan.Value, Part: "led1-resistor", Value: "resistance", Text: "305"})
+		plan.Value{Part: "led1-resistor", Value: "resistance", Text: "305"})
 	element := n.Find(wiring.Body, "led1", "")
 	p := n.PieceWith(element)
 	solved, err := p.At(wiring.State{wiring.DrivenHigh})
@@ -148,7 +148,7 @@ func TestOwnValuesReachTheModel(t *testing.T) {
 // A button's legs are joined in pairs inside: a wire on either leg of a pair is
 // the same wire.
 func TestTheLegsOfAButton(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button"})
+	n := network(t, "classic-5v", plan.Add{Kind: "button"})
 	assert.Equal(t, n.Node("button1.1a"), n.Node("button1.1b"))
 	assert.Equal(t, n.Node("button1.2a"), n.Node("button1.2b"))
 	assert.NotEqual(t, n.Node("button1.1a"), n.Node("button1.2a"))

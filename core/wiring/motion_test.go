@@ -18,9 +18,9 @@ import (
 // constants it is at the rest of its state.
 func TestMotion(t *testing.T) {
 	n := network(t, "classic-5v",
-		plan.Edit{Op: plan.Add, Kind: "resistor", Value: "resistance", Text: "10k"}, plan.Edit{Op: plan.Add, Kind: "capacitor", Value: "capacitance", Text: "1 µF"},
-		plan.Edit{Op: plan.Join, Terminal: "board.D9", To: "resistor1.1"}, plan.Edit{Op: plan.Join, Terminal: "resistor1.2", To: "capacitor1.1"},
-		plan.Edit{Op: plan.Join, Terminal: "capacitor1.2", To: "board.GND"})
+		plan.Add{Kind: "resistor", Value: "resistance", Text: "10k"}, plan.Add{Kind: "capacitor", Value: "capacitance", Text: "1 µF"},
+		plan.Join{Terminal: "board.D9", To: "resistor1.1"}, plan.Join{Terminal: "resistor1.2", To: "capacitor1.1"},
+		plan.Join{Terminal: "capacitor1.2", To: "board.GND"})
 	top := n.Node(build.Of("capacitor1", "1"))
 	p := n.PieceOf(top)
 	require.True(t, p.Remembers())
@@ -45,6 +45,6 @@ func TestMotion(t *testing.T) {
 	assert.InEpsilon(t, (end.Typical(top)-m.Volts(top))/10e3, math.Abs(m.Amps(n.Find(wiring.Body, "resistor1", ""))), 0.01)
 	require.NoError(t, m.To(7.2))
 	assert.True(t, m.Rests(end))
-	still := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"})
+	still := network(t, "classic-5v", plan.Add{Kind: "led"})
 	assert.False(t, still.PieceOf(still.Node(build.Of("led1", "anode"))).Remembers())
 }

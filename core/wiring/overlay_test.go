@@ -18,7 +18,7 @@ import (
 )
 
 func ExampleNetwork_With() {
-	doc, _, _ := plan.Apply(lib, build.New("lamp", "classic-5v"), []plan.Edit{{Op: plan.Add, Kind: "led"}})
+	doc, _, _ := plan.Apply(lib, build.New("lamp", "classic-5v"), []plan.Edit{plan.Add{Kind: "led"}})
 	n := wiring.Build(lib, doc)
 	lit, _ := n.Resolve(wiring.Settings{"D4": "high"})
 	for _, m := range []*wiring.Network{n, n.With(wiring.Exchange("led1.anode", "led1.cathode"))} {
@@ -215,7 +215,7 @@ func same(t *rapid.T, got, want *wiring.Network, at []build.Terminal) {
 
 // What a change does not touch is the same piece, not one like it.
 func TestWithKeepsWhatItDoesNotTouch(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"}, plan.Edit{Op: plan.Add, Kind: "potentiometer"})
+	n := network(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"}, plan.Add{Kind: "potentiometer"})
 	m := n.With(wiring.Loose("led1.cathode"))
 	kept := 0
 	for _, p := range m.Pieces {
@@ -232,7 +232,7 @@ func TestWithKeepsWhatItDoesNotTouch(t *testing.T) {
 // A network is asked and changed from several goroutines at once; the race detector
 // looks on.
 func TestManyChangeANetworkAtOnce(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "relay"}, plan.Edit{Op: plan.Add, Kind: "phototransistor"}, plan.Edit{Op: plan.Add, Kind: "shift-register-latched"}, plan.Edit{Op: plan.Add, Kind: "led"})
+	n := network(t, "classic-5v", plan.Add{Kind: "relay"}, plan.Add{Kind: "phototransistor"}, plan.Add{Kind: "shift-register-latched"}, plan.Add{Kind: "led"})
 	at, err := n.Resolve(wiring.Settings{"D4": "high"})
 	require.NoError(t, err)
 	changes := []wiring.Change{
@@ -369,7 +369,7 @@ func TestTestsWithoutPowerAgainstSpice(t *testing.T) {
 // way only, and a button closes (common practice: that is what people check
 // before the supply goes on).
 func TestWithoutPower(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Add, Kind: "button"}).With(wiring.Unpowered())
+	n := network(t, "classic-5v", plan.Add{Kind: "led"}, plan.Add{Kind: "button"}).With(wiring.Unpowered())
 	rest, err := n.Resolve(nil)
 	require.NoError(t, err)
 	resistor, err := n.Test(rest, wiring.Ohmmeter, "led1-resistor.1", "led1-resistor.2")
@@ -380,7 +380,7 @@ func TestWithoutPower(t *testing.T) {
 	forward, err := n.Test(rest, wiring.DiodeTest, "led1.anode", "led1.cathode")
 	require.NoError(t, err)
 	assert.InDelta(t, 1.7, forward.Volts.Typ, 0.15, "a red lamp at half a milliampere")
-	lone := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "led"}, plan.Edit{Op: plan.Free, Terminal: "led1.anode"}, plan.Edit{Op: plan.Free, Terminal: "led1.cathode"}).With(wiring.Unpowered())
+	lone := network(t, "classic-5v", plan.Add{Kind: "led"}, plan.Free{Terminal: "led1.anode"}, plan.Free{Terminal: "led1.cathode"}).With(wiring.Unpowered())
 	back, err := lone.Test(make([]float64, len(lone.Controls)), wiring.DiodeTest, "led1.cathode", "led1.anode")
 	require.NoError(t, err)
 	assert.InDelta(t, wiring.DiodeTest.Volts, back.Volts.Typ, 0.01, "backwards it shows the meter's own voltage")
@@ -402,7 +402,7 @@ func TestWithoutPower(t *testing.T) {
 func BenchmarkFaultAndReading(b *testing.B) {
 	doc := build.New("full", "classic-5v")
 	for _, kind := range []string{"led", "button", "led", "potentiometer", "button", "led", "light-resistor", "shift-register-latched", "button", "led"} {
-		next, _, err := plan.Apply(lib, doc, []plan.Edit{{Op: plan.Add, Kind: kind}})
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: kind}})
 		if err != nil {
 			b.Fatal(err)
 		}

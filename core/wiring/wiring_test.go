@@ -87,7 +87,7 @@ func TestAnUnrelatedPartChangesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		board, edits := randomEdits(t, "led", "led", "button")
 		before := network(t, board, edits...)
-		after := network(t, board, append(edits, plan.Edit{Op: plan.Add, Kind: "led", Type: "green"})...)
+		after := network(t, board, append(edits, plan.Add{Kind: "led", Type: "green"})...)
 		require.Len(t, after.Pieces, len(before.Pieces)+1)
 		for _, p := range before.Pieces {
 			name := before.Elements[p.Elements[0]].Name
@@ -108,8 +108,8 @@ func TestAnUnrelatedPartChangesNothing(t *testing.T) {
 }
 
 func TestStates(t *testing.T) {
-	led := plan.Edit{Op: plan.Add, Kind: "led"}
-	button := plan.Edit{Op: plan.Add, Kind: "button"}
+	led := plan.Add{Kind: "led"}
+	button := plan.Add{Kind: "button"}
 	n := network(t, "classic-5v", led, button)
 	require.Len(t, n.Pieces, 2, "lamp and button do not influence each other")
 	var words []string
@@ -123,7 +123,7 @@ func TestStates(t *testing.T) {
 }
 
 func TestHeld(t *testing.T) {
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button", Hookup: "no-pull", Pin: "D2"})
+	n := network(t, "classic-5v", plan.Add{Kind: "button", Hookup: "no-pull", Pin: "D2"})
 	node := n.Node(build.Pin("D2"))
 	p := n.PieceOf(node)
 	up, err := p.At(wiring.State{wiring.LetGo, wiring.Open})

@@ -114,11 +114,11 @@ func TestSumsAgainstSpice(t *testing.T) {
 
 // sharing is lamps on pins of their own with one resistor to ground.
 func sharing(lamps int) []plan.Edit {
-	edits := []plan.Edit{{Op: plan.Add, Kind: "resistor"}, {Op: plan.Join, Terminal: "resistor1.2", To: "board.GND"}}
+	edits := []plan.Edit{plan.Add{Kind: "resistor"}, plan.Join{Terminal: "resistor1.2", To: "board.GND"}}
 	for i := range lamps {
 		id := fmt.Sprintf("led%d", i+1)
-		edits = append(edits, plan.Edit{Op: plan.Add, Kind: "led", Hookup: "no-resistor"}, plan.Edit{Op: plan.Free, Terminal: build.Of(id, "cathode")},
-			plan.Edit{Op: plan.Join, Terminal: build.Of(id, "cathode"), To: "resistor1.1"})
+		edits = append(edits, plan.Add{Kind: "led", Hookup: "no-resistor"}, plan.Free{Terminal: build.Of(id, "cathode")},
+			plan.Join{Terminal: build.Of(id, "cathode"), To: "resistor1.1"})
 	}
 	return edits
 }
@@ -202,7 +202,7 @@ func heavy(t *testing.T, name string) *build.Document {
 // Thirteen unlike switches over 27 kΩ or so each on one input: only two of them
 // together give a doubtful level, which is found among 8192 states.
 func TestTheSearchFindsWhatNeedsTwo(t *testing.T) {
-	doc := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D2"}).Doc
+	doc := network(t, "classic-5v", plan.Add{Kind: "button", Hookup: "ground-internal-pull-up", Pin: "D2"}).Doc
 	pin := build.Net{}
 	for i := range 13 {
 		s, r := fmt.Sprintf("switch%d", i+1), fmt.Sprintf("resistor%d", i+1)
@@ -239,7 +239,7 @@ func TestStatesHaveAddresses(t *testing.T) {
 			}
 		}
 	})
-	n := network(t, "classic-5v", plan.Edit{Op: plan.Add, Kind: "potentiometer"}, plan.Edit{Op: plan.Add, Kind: "keypad-4x3"})
+	n := network(t, "classic-5v", plan.Add{Kind: "potentiometer"}, plan.Add{Kind: "keypad-4x3"})
 	at, err := n.Resolve(wiring.Settings{"potentiometer1": "0.3", "keypad-4x31": "row 1 column 2 + row 4 column 3"})
 	require.NoError(t, err)
 	v, err := n.Volts(at, "potentiometer1.wiper", "board.GND")

@@ -942,6 +942,18 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        /** @description A part, wired by a hookup, with a value if one is given. */
+        AddEdit: {
+            hookup?: string;
+            kind: string;
+            name?: string;
+            /** @enum {string} */
+            op: "add";
+            pin?: string;
+            text?: string;
+            type?: string;
+            value?: string;
+        };
         Analog: {
             bits: number;
             reference: string;
@@ -959,6 +971,12 @@ export interface components {
             pins: components["schemas"]["PinReport"][];
             states: number;
             supply: components["schemas"]["SupplyReport"];
+        };
+        /** @description Note what is really there: from the plan, from the steps, or not any more. */
+        AsBuiltEdit: {
+            /** @enum {string} */
+            op: "as-built";
+            text?: string;
         };
         Assembly: {
             beside?: boolean;
@@ -984,6 +1002,11 @@ export interface components {
             rows: components["schemas"]["Row"][];
             steps: components["schemas"]["Step"][];
             usedMap: components["schemas"]["HoleMap"];
+        };
+        /** @description Choose the pins of all signals again that are not locked. */
+        AssignEdit: {
+            /** @enum {string} */
+            op: "assign";
         };
         At: {
             [key: string]: string;
@@ -1086,6 +1109,26 @@ export interface components {
             of: string;
             words: string;
         };
+        /** @description Move to another board. */
+        BoardEdit: {
+            board: string;
+            /** @enum {string} */
+            op: "board";
+        };
+        /** @description The sizes of breadboard, side by side; without, they are chosen. With says whether the board lies beside them. */
+        BreadboardsEdit: {
+            /** @enum {string} */
+            op: "breadboards";
+            text?: string;
+            with?: string;
+        };
+        /** @description A wanted current with which the lamp looks this bright, in per cent of the lightness at its test current. */
+        BrightEdit: {
+            /** @enum {string} */
+            op: "bright";
+            part: string;
+            text?: string;
+        };
         Broken: {
             actions: components["schemas"]["BenchAction"][];
             /** Format: double */
@@ -1149,6 +1192,13 @@ export interface components {
             terminal: string;
             value?: string;
         };
+        /** @description Where the leg really is; without a terminal the text says both. */
+        BuiltLegEdit: {
+            /** @enum {string} */
+            op: "built-leg";
+            terminal?: string;
+            text?: string;
+        };
         BuiltReport: {
             differences: components["schemas"]["Difference"][];
             findings: components["schemas"]["Finding"][];
@@ -1157,6 +1207,13 @@ export interface components {
             rows: components["schemas"]["Row"][];
             toCome: number;
             wires: components["schemas"]["BuiltWire"][];
+        };
+        /** @description The resistor that is really there, by its value or its bands; without, the planned one. */
+        BuiltValueEdit: {
+            /** @enum {string} */
+            op: "built-value";
+            part: string;
+            text?: string;
         };
         BuiltWire: {
             colour: string;
@@ -1405,219 +1462,8 @@ export interface components {
             name: string;
             volts: string;
         };
-        Edit: {
-            hookup?: string;
-            kind: string;
-            name?: string;
-            /** @enum {string} */
-            op: "add";
-            pin?: string;
-            text?: string;
-            type?: string;
-            value?: string;
-        } | {
-            /** @enum {string} */
-            op: "remove";
-            part: string;
-        } | {
-            hookup: string;
-            /** @enum {string} */
-            op: "hookup";
-            part: string;
-        } | {
-            /** @enum {string} */
-            op: "pin";
-            part: string;
-            pin?: string;
-            signal: string;
-        } | {
-            /** @enum {string} */
-            op: "value";
-            part: string;
-            text?: string;
-            value: string;
-        } | {
-            /** @enum {string} */
-            op: "measure";
-            part: string;
-            text: string;
-            value: string;
-        } | {
-            /** @enum {string} */
-            op: "size";
-            part: string;
-        } | {
-            /** @enum {string} */
-            op: "type";
-            part: string;
-            type: string;
-        } | {
-            name: string;
-            /** @enum {string} */
-            op: "name";
-            part: string;
-        } | {
-            /** @enum {string} */
-            op: "pull";
-            part: string;
-            pull?: components["schemas"]["Pull"];
-            signal: string;
-        } | {
-            /** @enum {string} */
-            op: "flip";
-            part: string;
-        } | {
-            /** @enum {string} */
-            op: "insert";
-            terminal: string;
-            text: string;
-        } | {
-            /** @enum {string} */
-            op: "join";
-            terminal: string;
-            to: string;
-        } | {
-            /** @enum {string} */
-            op: "free";
-            terminal: string;
-        } | {
-            name: string;
-            /** @enum {string} */
-            op: "title";
-        } | {
-            board: string;
-            /** @enum {string} */
-            op: "board";
-        } | {
-            /** @enum {string} */
-            op: "turns";
-            part: string;
-            with?: string;
-        } | {
-            cells?: string;
-            count?: number;
-            /** @enum {string} */
-            op: "supply";
-            supply?: string;
-            text?: string;
-            with?: string;
-        } | {
-            /** @enum {string} */
-            op: "unused";
-            pull?: components["schemas"]["Pull"];
-        } | {
-            /** @enum {string} */
-            op: "assign";
-        } | {
-            /** @enum {string} */
-            op: "lock";
-            part: string;
-            pin?: string;
-            signal: string;
-        } | {
-            /** @enum {string} */
-            op: "swap";
-            part: string;
-            pin: string;
-            signal: string;
-        } | {
-            /** @enum {string} */
-            op: "white";
-            part: string;
-        } | {
-            /** @enum {string} */
-            op: "match";
-            part: string;
-            with: string;
-        } | {
-            /** @enum {string} */
-            op: "bright";
-            part: string;
-            text?: string;
-        } | {
-            /** @enum {string} */
-            op: "pair";
-            part: string;
-            text: string;
-            value: string;
-            with: string;
-        } | {
-            document: components["schemas"]["Document"];
-            /** @enum {string} */
-            op: "replace";
-        } | {
-            /** @enum {string} */
-            op: "program";
-            program?: components["schemas"]["Program"];
-        } | {
-            count: number;
-            /** @enum {string} */
-            op: "rewrite";
-            text?: string;
-            with: string;
-        } | {
-            /** @enum {string} */
-            op: "should";
-            text?: string;
-        } | {
-            /** @enum {string} */
-            op: "breadboards";
-            text?: string;
-            with?: string;
-        } | {
-            /** @enum {string} */
-            op: "fix";
-            terminal: string;
-            text?: string;
-        } | {
-            /** @enum {string} */
-            op: "stock";
-            text?: string;
-            with?: string;
-        } | {
-            /** @enum {string} */
-            op: "reach";
-            text?: string;
-        } | {
-            /** Format: date-time */
-            at?: string;
-            name?: string;
-            /** @enum {string} */
-            op: "step-done";
-            text: string;
-        } | {
-            name?: string;
-            /** @enum {string} */
-            op: "step-undone";
-            text: string;
-        } | {
-            /** @enum {string} */
-            op: "all-undone";
-        } | {
-            /** @enum {string} */
-            op: "as-built";
-            text?: string;
-        } | {
-            /** @enum {string} */
-            op: "built-leg";
-            terminal?: string;
-            text?: string;
-        } | {
-            /** @enum {string} */
-            op: "wire-in";
-            text: string;
-            with: string;
-        } | {
-            /** @enum {string} */
-            op: "wire-out";
-            text: string;
-            with: string;
-        } | {
-            /** @enum {string} */
-            op: "built-value";
-            part: string;
-            text?: string;
-        };
+        EditType2: components["schemas"]["AddEdit"] | components["schemas"]["RemoveEdit"] | components["schemas"]["HookupEdit"] | components["schemas"]["MovePinEdit"] | components["schemas"]["ValueEdit"] | components["schemas"]["MeasureEdit"] | components["schemas"]["SizeEdit"] | components["schemas"]["SetTypeEdit"] | components["schemas"]["NameEdit"] | components["schemas"]["SetPullEdit"] | components["schemas"]["FlipEdit"] | components["schemas"]["InsertEdit"] | components["schemas"]["JoinEdit"] | components["schemas"]["FreeEdit"] | components["schemas"]["TitleEdit"] | components["schemas"]["BoardEdit"] | components["schemas"]["TurnsEdit"] | components["schemas"]["SupplyEdit"] | components["schemas"]["UnusedEdit"] | components["schemas"]["AssignEdit"] | components["schemas"]["LockEdit"] | components["schemas"]["SwapEdit"] | components["schemas"]["WhiteEdit"] | components["schemas"]["MatchEdit"] | components["schemas"]["BrightEdit"] | components["schemas"]["PairEdit"] | components["schemas"]["ReplaceEdit"] | components["schemas"]["ProgramEdit"] | components["schemas"]["RewriteEdit"] | components["schemas"]["ShouldEdit"] | components["schemas"]["BreadboardsEdit"] | components["schemas"]["FixEdit"] | components["schemas"]["StockEdit"] | components["schemas"]["ReachEdit"] | components["schemas"]["StepDoneEdit"] | components["schemas"]["StepUndoneEdit"] | components["schemas"]["StepsUndoneEdit"] | components["schemas"]["AsBuiltEdit"] | components["schemas"]["BuiltLegEdit"] | components["schemas"]["WireInEdit"] | components["schemas"]["WireOutEdit"] | components["schemas"]["BuiltValueEdit"];
+        Edits: components["schemas"]["EditType2"][];
         Finding: {
             also?: string[];
             at?: components["schemas"]["At"];
@@ -1635,8 +1481,27 @@ export interface components {
             why: string;
         };
         Fix: {
-            edits: components["schemas"]["Edit"][];
+            edits: components["schemas"]["Edits"];
             label: string;
+        };
+        /** @description Keep the leg in this hole; without one the part goes where it goes best. */
+        FixEdit: {
+            /** @enum {string} */
+            op: "fix";
+            terminal: string;
+            text?: string;
+        };
+        /** @description Swap the two legs. */
+        FlipEdit: {
+            /** @enum {string} */
+            op: "flip";
+            part: string;
+        };
+        /** @description The terminal is taken out of its net. */
+        FreeEdit: {
+            /** @enum {string} */
+            op: "free";
+            terminal: string;
         };
         FunctionName: {
             id: string;
@@ -1675,8 +1540,22 @@ export interface components {
             marks: string;
             viewBox: string;
         };
+        /** @description Wire the part this way. */
+        HookupEdit: {
+            hookup: string;
+            /** @enum {string} */
+            op: "hookup";
+            part: string;
+        };
+        /** @description A resistor between the terminal and its net. */
+        InsertEdit: {
+            /** @enum {string} */
+            op: "insert";
+            terminal: string;
+            text: string;
+        };
         Instead: {
-            edits: components["schemas"]["Edit"][];
+            edits: components["schemas"]["Edits"];
             value: string;
         };
         Item: {
@@ -1689,6 +1568,13 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+        };
+        /** @description A wire. */
+        JoinEdit: {
+            /** @enum {string} */
+            op: "join";
+            terminal: string;
+            to: string;
         };
         Jumper: {
             colour: string;
@@ -1790,6 +1676,14 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        /** @description With a pin the signal's pin stays as it is; without, it may be chosen again. */
+        LockEdit: {
+            /** @enum {string} */
+            op: "lock";
+            part: string;
+            pin?: string;
+            signal: string;
+        };
         LogEntry: {
             /** Format: int64 */
             about?: number;
@@ -1822,6 +1716,21 @@ export interface components {
             total: components["schemas"]["SpecLimit"];
             vih: components["schemas"]["Threshold"];
             vil: components["schemas"]["Threshold"];
+        };
+        /** @description A wanted current with which the lamp is as bright as the other one. */
+        MatchEdit: {
+            /** @enum {string} */
+            op: "match";
+            part: string;
+            with: string;
+        };
+        /** @description A value as it was measured: it is the part's own, within what a meter may be off. */
+        MeasureEdit: {
+            /** @enum {string} */
+            op: "measure";
+            part: string;
+            text: string;
+            value: string;
         };
         Measured: {
             /** Format: double */
@@ -1945,6 +1854,21 @@ export interface components {
             own: boolean;
             tag: string;
         };
+        /** @description The signal takes this pin; without one it is chosen. */
+        MovePinEdit: {
+            /** @enum {string} */
+            op: "pin";
+            part: string;
+            pin?: string;
+            signal: string;
+        };
+        /** @description Another name. */
+        NameEdit: {
+            name: string;
+            /** @enum {string} */
+            op: "name";
+            part: string;
+        };
         Net: string[];
         NewBuild: {
             board?: string;
@@ -1977,8 +1901,6 @@ export interface components {
             answer: string;
             ask: string;
         };
-        /** @enum {string} */
-        Op: "add" | "remove" | "hookup" | "pin" | "value" | "measure" | "size" | "type" | "name" | "pull" | "flip" | "insert" | "join" | "free" | "title" | "board" | "turns" | "supply" | "unused" | "assign" | "lock" | "swap" | "white" | "match" | "bright" | "pair" | "replace" | "program" | "rewrite" | "should" | "breadboards" | "fix" | "stock" | "reach" | "step-done" | "step-undone" | "all-undone" | "as-built" | "built-leg" | "wire-in" | "wire-out" | "built-value";
         Option: {
             answer: string;
             leaves: number;
@@ -2009,6 +1931,15 @@ export interface components {
             /** Format: double */
             b: number;
             parallel: boolean;
+        };
+        /** @description Two resistors, in series or parallel, instead of one. */
+        PairEdit: {
+            /** @enum {string} */
+            op: "pair";
+            part: string;
+            text: string;
+            value: string;
+            with: string;
         };
         Part: {
             chosen?: boolean;
@@ -2153,7 +2084,7 @@ export interface components {
         };
         Phrase: {
             complete: string[];
-            edits: components["schemas"]["Edit"][];
+            edits: components["schemas"]["Edits"];
             left: components["schemas"]["Rest"][];
             understood: string[];
         };
@@ -2194,7 +2125,7 @@ export interface components {
         };
         PinTable: {
             changes: string[];
-            edits: components["schemas"]["Edit"][];
+            edits: components["schemas"]["Edits"];
         };
         Place: {
             is: string;
@@ -2265,6 +2196,12 @@ export interface components {
             names: components["schemas"]["ProgramName"][];
             pins: components["schemas"]["ProgramPinUse"][];
             prints?: string;
+        };
+        /** @description The program that the builder wrote; without one there is none. */
+        ProgramEdit: {
+            /** @enum {string} */
+            op: "program";
+            program?: components["schemas"]["Program"];
         };
         ProgramFile: {
             name: string;
@@ -2343,6 +2280,12 @@ export interface components {
             /** Format: double */
             typ: number;
         };
+        /** @description Millimetres of wire from place to place of a build that is soldered; without, as usual. */
+        ReachEdit: {
+            /** @enum {string} */
+            op: "reach";
+            text?: string;
+        };
         Reading: {
             at?: components["schemas"]["At"];
             count?: string;
@@ -2368,6 +2311,18 @@ export interface components {
             heat: components["schemas"]["SpecLimit"];
             rail: string;
         };
+        /** @description The part goes, with what its hookup brought. */
+        RemoveEdit: {
+            /** @enum {string} */
+            op: "remove";
+            part: string;
+        };
+        /** @description A whole build. */
+        ReplaceEdit: {
+            document: components["schemas"]["Document"];
+            /** @enum {string} */
+            op: "replace";
+        };
         ResistorChoice: {
             candidates: components["schemas"]["Candidate"][];
             spans: components["schemas"]["SpanView"][];
@@ -2392,6 +2347,14 @@ export interface components {
             shown: boolean;
             summary: string;
         };
+        /** @description The line of the program with that number, which reads so now, becomes the text; without one it goes. */
+        RewriteEdit: {
+            count: number;
+            /** @enum {string} */
+            op: "rewrite";
+            text?: string;
+            with: string;
+        };
         Right: {
             in?: components["schemas"]["Wire"][];
             legs?: components["schemas"]["Leg"][];
@@ -2413,8 +2376,29 @@ export interface components {
             legs: components["schemas"]["Leg"][];
             part: string;
         };
+        /** @description The pull that the program switches on. */
+        SetPullEdit: {
+            /** @enum {string} */
+            op: "pull";
+            part: string;
+            pull?: components["schemas"]["Pull"];
+            signal: string;
+        };
+        /** @description Another type of the same kind. */
+        SetTypeEdit: {
+            /** @enum {string} */
+            op: "type";
+            part: string;
+            type: string;
+        };
         Settings: {
             [key: string]: string;
+        };
+        /** @description What the build should do, a sentence a line; without, nothing is said. */
+        ShouldEdit: {
+            /** @enum {string} */
+            op: "should";
+            text?: string;
         };
         Signal: {
             active?: string;
@@ -2433,6 +2417,12 @@ export interface components {
             rails?: components["schemas"]["Rails"];
             rows: number;
             source: string;
+        };
+        /** @description Choose the resistor's value again. */
+        SizeEdit: {
+            /** @enum {string} */
+            op: "size";
+            part: string;
         };
         SpanView: {
             best: boolean;
@@ -2491,6 +2481,34 @@ export interface components {
             watch: string[];
             wires: number[];
         };
+        /** @description A step is done: its id, its words, and when. */
+        StepDoneEdit: {
+            /** Format: date-time */
+            at?: string;
+            name?: string;
+            /** @enum {string} */
+            op: "step-done";
+            text: string;
+        };
+        /** @description A step is taken back. */
+        StepUndoneEdit: {
+            name?: string;
+            /** @enum {string} */
+            op: "step-undone";
+            text: string;
+        };
+        /** @description Nothing is plugged in any more. */
+        StepsUndoneEdit: {
+            /** @enum {string} */
+            op: "all-undone";
+        };
+        /** @description The colours of wires at hand, and their lengths in millimetres; without, any. */
+        StockEdit: {
+            /** @enum {string} */
+            op: "stock";
+            text?: string;
+            with?: string;
+        };
         Supply: {
             id: string;
             input: components["schemas"]["SpecValue"];
@@ -2504,6 +2522,16 @@ export interface components {
             /** Format: double */
             survives?: number;
         };
+        /** @description What feeds the board, with how many volts or from which cells; and a second supply. */
+        SupplyEdit: {
+            cells?: string;
+            count?: number;
+            /** @enum {string} */
+            op: "supply";
+            supply?: string;
+            text?: string;
+            with?: string;
+        };
         SupplyRead: {
             feed?: components["schemas"]["MeterFeed"];
         };
@@ -2511,6 +2539,14 @@ export interface components {
             name: string;
             runTime?: components["schemas"]["Quantity"];
             volts: components["schemas"]["Quantity"];
+        };
+        /** @description Exchange pins with what is on that one. */
+        SwapEdit: {
+            /** @enum {string} */
+            op: "swap";
+            part: string;
+            pin: string;
+            signal: string;
         };
         Tester: {
             /** Format: double */
@@ -2535,6 +2571,33 @@ export interface components {
             /** Format: double */
             volts?: number;
         };
+        /** @description Another name for the build. */
+        TitleEdit: {
+            name: string;
+            /** @enum {string} */
+            op: "title";
+        };
+        /** @description The part is on only when the other is off; without another, whenever it likes. */
+        TurnsEdit: {
+            /** @enum {string} */
+            op: "turns";
+            part: string;
+            with?: string;
+        };
+        /** @description The pull that the program switches on at the pins that are not used. */
+        UnusedEdit: {
+            /** @enum {string} */
+            op: "unused";
+            pull?: components["schemas"]["Pull"];
+        };
+        /** @description A value as typed; without a text it is the catalogue's. */
+        ValueEdit: {
+            /** @enum {string} */
+            op: "value";
+            part: string;
+            text?: string;
+            value: string;
+        };
         Verdict: {
             broken?: components["schemas"]["Broken"];
             holds: boolean;
@@ -2547,6 +2610,12 @@ export interface components {
             suggest: string[];
             verdicts: components["schemas"]["Verdict"][];
         };
+        /** @description The currents of an RGB LED that give white at equal duty. */
+        WhiteEdit: {
+            /** @enum {string} */
+            op: "white";
+            part: string;
+        };
         Why: {
             here: components["schemas"]["PinChoice"];
             other: components["schemas"]["PinPrice"][];
@@ -2554,6 +2623,20 @@ export interface components {
         Wire: {
             from: string;
             to: string;
+        };
+        /** @description There is a wire between these ends. */
+        WireInEdit: {
+            /** @enum {string} */
+            op: "wire-in";
+            text: string;
+            with: string;
+        };
+        /** @description There is none. */
+        WireOutEdit: {
+            /** @enum {string} */
+            op: "wire-out";
+            text: string;
+            with: string;
         };
         WireStock: {
             colours?: string[];
@@ -3355,7 +3438,7 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": {
-                    edits: components["schemas"]["Edit"][];
+                    edits: components["schemas"]["Edits"];
                 };
             };
         };
