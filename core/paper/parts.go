@@ -149,7 +149,7 @@ func (p *page) values(a *check.Analysis, like []int) string {
 	return strings.Join(out, "; ")
 }
 
-// diagram draws the row of a hookup: ends as text, what lies between as boxes. Of many parts it
+// diagram draws the row of a hookup: ends as text, what lies between as symbols. Of many parts it
 // does not say which pins.
 func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup, many bool) {
 	const tall, gap, drop = 8.0, 3.0, 5.0
@@ -162,18 +162,15 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup, many bool)
 	for i, name := range h.Row {
 		label, box := p.named(q, h, name, many)
 		p.SetXY(x, y)
-		style := ""
-		if box {
-			style = "1"
-		}
 		label = p.fitted(label, wide+gap/2)
-		if box && p.glyph(q, kind, name, x, y, wide, tall) {
-			if name != "self" { // whose name stands above
-				p.SetXY(x, y-3.2)
-				p.CellFormat(wide, 3, p.text(label), "", 0, "C", false, 0, "")
-			}
+		if box {
+			p.glyph(q, kind, name, x, y, wide, tall)
 		} else {
-			p.CellFormat(wide, tall, p.text(label), style, 0, "C", false, 0, "")
+			p.CellFormat(wide, tall, p.text(label), "", 0, "C", false, 0, "")
+		}
+		if box && name != "self" { // whose name stands above
+			p.SetXY(x, y-3.9)
+			p.CellFormat(wide, 3, p.text(label), "", 0, "C", false, 0, "")
 		}
 		if i < len(h.Row)-1 {
 			p.Line(x+wide, y+tall/2, x+wide+gap, y+tall/2)
@@ -186,10 +183,7 @@ func (p *page) diagram(q *build.Part, kind *part.Kind, h part.Hookup, many bool)
 		k, half := math.Modf(at)
 		x, top := begin+k*(wide+gap)-gap/2, y+tall/2
 		if half > 0 {
-			x, top = begin+k*(wide+gap)+wide/2, y+tall
-			if kind.Symbol == "potentiometer" {
-				top = y + tall/2 + 1.8
-			}
+			x, top = begin+k*(wide+gap)+wide/2, y+tall // the symbol has a leg of its own there
 		}
 		label, _ := p.named(q, h, h.Tap, many)
 		p.Line(x, top, x, y+tall+1)
