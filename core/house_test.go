@@ -18,7 +18,7 @@ import (
 
 // order is the packages from the bottom up. A package may import those before
 // it.
-var order = []string{"parallel", "picture", "quantity", "preferred", "spec", "circuit", "board", "supply", "light", "timing", "part", "breadboard", "build", "wiring", "placement", "spice", "choose", "plan", "phrase", "drawer", "check", "shopping", "fault", "meter", "machine", "rig", "program", "bench", "should", "diagnose", "drill", "assembly", "holemap", "table", "paper"}
+var order = []string{"parallel", "union", "picture", "quantity", "preferred", "spec", "circuit", "board", "supply", "light", "timing", "part", "breadboard", "build", "wiring", "placement", "spice", "choose", "plan", "phrase", "drawer", "check", "shopping", "fault", "meter", "machine", "rig", "program", "bench", "should", "diagnose", "drill", "assembly", "holemap", "table", "paper"}
 
 var forbidden = []string{"net", "net/http", "database/sql", "cablaggio/store", "cablaggio/server", "cablaggio/web", "github.com/gofiber"}
 

@@ -10,6 +10,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/part"
 	"cablaggio/core/quantity"
+	"cablaggio/core/union"
 	"cablaggio/core/wiring"
 )
 
@@ -105,10 +106,7 @@ func compare(lib *build.Library, doc *build.Document, p *Placement, b *build.Bui
 		explained: map[build.Terminal]bool{},
 		out:       []Difference{},
 	}
-	c.same = make([]int, len(c.plan.members))
-	for i := range c.same {
-		c.same[i] = i
-	}
+	c.same = union.Apart(len(c.plan.members))
 	c.missing()
 	c.match()
 	c.chooseMains()
@@ -137,7 +135,7 @@ type comparison struct {
 	plays     map[build.Terminal]build.Terminal // of legs that may change places: whose part a leg plays
 	mains     []int                             // by net of the plan: the net that is there and has most of it
 	explained map[build.Terminal]bool           // what has been said already
-	same      []int                             // by net of the plan: a net that it is said to be joined with (a union)
+	same      union.Sets                        // of the nets of the plan: those that are said to be joined
 	out       []Difference
 }
 
@@ -331,16 +329,6 @@ func (c *comparison) explain(ts ...build.Terminal) {
 		c.explained[t] = true
 	}
 }
-
-func (c *comparison) root(n int) int {
-	for c.same[n] != n {
-		n = c.same[n]
-	}
-	return n
-}
-
-// joined notes that two nets of the plan are said to be joined.
-func (c *comparison) joined(a, b int) { c.same[c.root(a)] = c.root(b) }
 
 // values says which resistors are others than planned.
 func (c *comparison) values() {

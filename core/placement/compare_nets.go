@@ -251,7 +251,7 @@ func (c *comparison) joins() {
 				continue
 			}
 			a, b := c.plan.of[first], c.plan.of[role]
-			if c.root(a) == c.root(b) {
+			if c.same.Are(a, b) {
 				continue
 			}
 			what := fmt.Sprintf("%s and %s are joined and must stay apart.", capital(c.netWords(a)), c.netWords(b))
@@ -263,7 +263,7 @@ func (c *comparison) joins() {
 				do, ends = "Take it out.", []breadboard.End{w.From, w.To}
 			}
 			c.say(Together, c.partsOf([]build.Terminal{first, role}), ends, what, do, right)
-			c.joined(a, b)
+			c.same.Join(a, b)
 		}
 	}
 }

@@ -104,7 +104,7 @@ func (c *comparison) turned(p *build.Part, k *part.Kind, legs []build.Terminal, 
 		}
 		c.say(Turned, []string{p.ID}, ends, fmt.Sprintf("%s is turned: its two joined legs are across the two wires, so it reads as pressed all the time.", p.Name), "Pull it out, turn it by ninety degrees, and put it back across the channel.", c.seated(legs...))
 		c.explain(legs...)
-		c.joined(a, b)
+		c.same.Join(a, b)
 		return true
 	}
 	return false
@@ -137,7 +137,7 @@ func (c *comparison) bridged(p *build.Part, k *part.Kind, legs []build.Terminal,
 			}
 			c.say(Bridged, []string{p.ID}, ends, fmt.Sprintf("%s of %s are in %s: it is bridged%s", both, p.Name, row(c.built.Legs[a]), stays(k)), fmt.Sprintf("Put the %s into %s and the %s into %s.", leg(k, a), c.home.Legs[a], leg(k, b), c.home.Legs[b]), c.seated(a, b))
 			c.explain(legs...)
-			c.joined(c.plan.of[a], c.plan.of[b])
+			c.same.Join(c.plan.of[a], c.plan.of[b])
 			return true
 		}
 	}
@@ -154,6 +154,6 @@ func (c *comparison) past(p *build.Part, k *part.Kind, x, y build.Terminal) bool
 		fmt.Sprintf("What belongs to one side of %s is on its other side: the current goes past it, and one end of it is joined with nothing.", p.Name),
 		fmt.Sprintf("Move the wire of %s from the row of %s to the row of %s.", c.netWords(c.plan.of[x]), c.built.Legs[y].Words(), c.built.Legs[x].Words()), c.wired(c.plan.of[x]))
 	c.explain(x)
-	c.joined(c.plan.of[x], c.plan.of[y])
+	c.same.Join(c.plan.of[x], c.plan.of[y])
 	return true
 }

@@ -7,6 +7,7 @@ import (
 
 	"cablaggio/core/breadboard"
 	"cablaggio/core/build"
+	"cablaggio/core/union"
 )
 
 // route joins the strips of each net with wires: a shortest tree over strips,
@@ -45,7 +46,7 @@ func (s *state) routeNet(net int) error {
 		}
 	}
 	join(0)
-	for missing := distinct(group) - 1; missing > 0; {
+	for missing := group.Count() - 1; missing > 0; {
 		from, to, least := -1, -1, math.Inf(1)
 		for i := range stops {
 			if !joined[group[i]] || s.capacity(stops[i]) == 0 {
@@ -115,7 +116,7 @@ func (s *state) prune(net int, stops []stop) {
 
 // relay lays those wires of a net first that are there already, and joins the
 // groups of what they lead to. The holes of those that lead nowhere are free.
-func (s *state) relay(net int, stops []stop, group []int) {
+func (s *state) relay(net int, stops []stop, group union.Sets) {
 	at := func(e breadboard.End) int {
 		return slices.IndexFunc(stops, func(x stop) bool { return slices.Contains(x.ends, e) })
 	}
@@ -127,7 +128,7 @@ func (s *state) relay(net int, stops []stop, group []int) {
 		case i < 0 || j < 0 || group[i] == group[j]:
 			s.vacate(w)
 		default:
-			merge(group, i, j)
+			group.Join(i, j)
 			s.lay(net, w)
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"cablaggio/core/breadboard"
+	"cablaggio/core/union"
 )
 
 // A stop is something that wires of a net go to: a strip, a rail, or a place on
@@ -16,11 +17,8 @@ type stop struct {
 
 // linked groups the stops that parts join inside, as buttons do, or the plugged-in
 // board, so that no wire is laid between them. It returns the group of each.
-func (s *state) linked(stops []stop) []int {
-	group := make([]int, len(stops))
-	for i := range group {
-		group[i] = i
-	}
+func (s *state) linked(stops []stop) union.Sets {
+	group := union.Apart(len(stops))
 	at := func(h breadboard.Hole) int {
 		return slices.IndexFunc(stops, func(x stop) bool {
 			e := x.ends[0]
@@ -36,7 +34,7 @@ func (s *state) linked(stops []stop) []int {
 				continue
 			}
 			if i, j := at(a), at(b); i >= 0 && j >= 0 {
-				merge(group, i, j)
+				group.Join(i, j)
 			}
 		}
 	}
@@ -47,7 +45,7 @@ func (s *state) linked(stops []stop) []int {
 		}
 		if name := s.pins[s.table.StripOf(x.ends[0].Hole)]; name != "" {
 			if first, seen := pins[name]; seen {
-				merge(group, first, i)
+				group.Join(first, i)
 			} else {
 				pins[name] = i
 			}
@@ -56,28 +54,10 @@ func (s *state) linked(stops []stop) []int {
 	return group
 }
 
-// merge makes the groups of two stops one.
-func merge(group []int, i, j int) {
-	was := group[j]
-	for k := range group {
-		if group[k] == was {
-			group[k] = group[i]
-		}
-	}
-}
-
-func distinct(group []int) int {
-	seen := map[int]bool{}
-	for _, g := range group {
-		seen[g] = true
-	}
-	return len(seen)
-}
-
 // capacities is how many wires can still end at the stops of the group of one.
-func (s *state) capacities(stops []stop, group []int, of int) (n int) {
+func (s *state) capacities(stops []stop, group union.Sets, of int) (n int) {
 	for i := range stops {
-		if group[i] == group[of] {
+		if group.Are(i, of) {
 			n += s.capacity(stops[i])
 		}
 	}

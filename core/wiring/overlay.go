@@ -8,6 +8,7 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
 	"cablaggio/core/spec"
+	"cablaggio/core/union"
 )
 
 // A Change is one thing that is other than the network says: a fault, an
@@ -87,12 +88,7 @@ func (n *Network) With(changes ...Change) *Network {
 		case joined:
 			m.wire(c.a)
 			m.wire(c.b)
-			from, to := m.places.net[m.at(c.b)], m.places.net[m.at(c.a)]
-			for i, net := range m.places.net {
-				if net == from {
-					m.places.net[i] = to
-				}
-			}
+			union.Sets(m.places.net).Join(int(m.at(c.a)), int(m.at(c.b)))
 			wires = true
 		case exchanged:
 			a, b := m.at(c.a), m.at(c.b)
