@@ -2,9 +2,7 @@ package check
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
-	"strings"
 
 	"cablaggio/core/plan"
 )
@@ -12,6 +10,9 @@ import (
 // fewAlike is from how many findings on that say the same of parts of one kind they are
 // told as one.
 const fewAlike = 3
+
+// mostNamed is how many of the others are named.
+const mostNamed = 24
 
 // together makes one finding of those that say the same of parts of one kind, with the
 // list of them inside. They are told as one when one fix mends them all, or none has any.
@@ -58,19 +59,16 @@ func (f *facts) shape(x *Finding) string {
 	if len(x.Parts) == 0 {
 		return ""
 	}
-	first := f.doc.Part(x.Parts[0])
-	text := fmt.Sprintf("%s|%s|%s|%s|%d|%s|%s", x.Rule, x.Level, first.Kind, first.Type, len(x.Fixes), x.Title, x.Why)
-	var names []string
+	var own []string
 	for _, id := range x.Parts {
-		names = append(names, f.doc.Part(id).Name)
+		own = append(own, f.doc.Part(id).Name)
 	}
 	if x.which != "" {
-		names = append(names, x.which)
+		own = append(own, x.which)
 	}
-	for _, name := range append(names, x.Pins...) {
-		text = regexp.MustCompile(`(?i)`+regexp.QuoteMeta(name)+`\b`).ReplaceAllString(text, "¤")
-	}
-	return text
+	own = append(own, x.Pins...)
+	first := f.doc.Part(x.Parts[0])
+	return fmt.Sprintf("%s|%s|%s|%s|%d|%s|%s", x.Rule, x.Level, first.Kind, first.Type, len(x.Fixes), x.title.shape(own, x.At), x.why.shape(own, x.At))
 }
 
 // merged is one finding for several that say the same.
@@ -87,7 +85,7 @@ func (f *facts) merged(all, raw []Finding, members []int) (Finding, bool) {
 			if x.Parts[0] == all[members[0]].Parts[0] && x.which != "" {
 				name = x.which
 			}
-			if len(x.Pins) > 0 && strings.Contains(x.Title, x.Pins[0]) {
+			if len(x.Pins) > 0 && x.title.names(x.Pins[0]) {
 				name = x.Pins[0]
 			}
 			if !slices.Contains(names, name) {
@@ -112,8 +110,8 @@ func (f *facts) merged(all, raw []Finding, members []int) (Finding, bool) {
 			}
 		}
 	}
-	one.Title = fmt.Sprintf("%s So it is with %d more.", one.Title, len(members)-1)
-	one.Why = fmt.Sprintf("%s The others: %s.", one.Why, strings.Join(names, ", "))
+	one.title = say("%s So it is with %d more.", one.title, len(members)-1)
+	one.why = say("%s The others: %s.", one.why, shorten(names, mostNamed))
 	if len(one.Fixes) == 0 {
 		return one, true
 	}

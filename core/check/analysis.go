@@ -194,8 +194,10 @@ type Finding struct {
 	Fixes []Fix     `json:"fixes"`
 	Stuck string    `json:"stuck,omitempty"` // said where no fix was found
 	Also  []string  `json:"also,omitempty"`  // the ids of the findings about like parts that it stands for
-	order int       // of its rule
-	which string    // of several things that a part has: part of the finding's ID
+
+	title, why sentence // of which Title and Why are made last
+	order      int      // of its rule
+	which      string   // of several things that a part has: part of the finding's ID
 }
 
 // IsNew reports whether a finding that is more than a note is not among others, or was less bad

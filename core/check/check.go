@@ -190,17 +190,26 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 		return nil, err
 	}
 	f.judging = true
-	return f.without(), nil
+	return written(f.without()), nil
 }
 
-// told is what is found, the worst first, like ones together; when only the findings
+// told is what is found, the worst first, like ones together, in words; when only the findings
 // matter, without fixes.
 func (f *facts) told() []Finding {
 	if !f.judging {
-		return f.find()
+		return written(f.find())
 	}
 	found := f.without()
-	return f.together(found, found)
+	return written(f.together(found, found))
+}
+
+// written makes words of what findings say.
+func written(found []Finding) []Finding {
+	for i := range found {
+		x := &found[i]
+		x.Title, x.Why = x.title.String(), x.why.String()
+	}
+	return found
 }
 
 // without is what is found, the worst first, without fixes.
@@ -296,10 +305,7 @@ func (f *facts) by(r rule) []Finding {
 	g = &other
 	for _, x := range r.check(g) {
 		x.complete(r.id)
-		if rest, ok := strings.CutPrefix(x.Title, "The "); ok {
-			x.Title = "the " + rest
-		}
-		x.Title = build.Capital(g.supply().Name) + " alone: " + x.Title
+		x.title = x.title.under(g.supply().Name + " alone")
 		if x.Level != Note {
 			// How else to feed it is said from where the second is the only one.
 			x.Fixes = slices.DeleteFunc(x.Fixes, func(fix Fix) bool {

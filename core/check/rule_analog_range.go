@@ -24,8 +24,8 @@ var analogRange = rule{"analog-range", func(f *facts) []Finding {
 			volts, _ := f.everywhere(in.node)
 			out = append(out, Finding{
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin},
-				Title: fmt.Sprintf("%s always reads %.0f, whatever %s does.", pin, min(1, volts.Typ/f.net.RailVolts(f.board.Logic.Analog.Reference).Typ)*full, part.Name),
-				Why:   "A wire ties it to a rail or to ground, so nothing can move it.",
+				title: say("%s always reads %.0f, whatever %s does.", pinName(pin), min(1, volts.Typ/f.net.RailVolts(f.board.Logic.Analog.Reference).Typ)*full, called(part.Name)),
+				why:   say("A wire ties it to a rail or to ground, so nothing can move it."),
 				Fixes: append(f.offRail(in), f.connect(part)...),
 			})
 			continue
@@ -35,8 +35,8 @@ var analogRange = rule{"analog-range", func(f *facts) []Finding {
 			if from, to, end, ok := f.stays(in); ok {
 				out = append(out, Finding{
 					Level: Care, Parts: []string{part.ID}, Pins: []string{pin}, which: "end",
-					Title: fmt.Sprintf("%s hardly moves from %s to %s: it stays near %.0f.", pin, from, to, end),
-					Why:   "There the sensor is far smaller or far larger than the resistor beside it, so what it does makes no difference.",
+					title: say("%s hardly moves from %s to %s: it stays near %.0f.", pinName(pin), from, to, end),
+					why:   say("There the sensor is far smaller or far larger than the resistor beside it, so what it does makes no difference."),
 					Fixes: f.widen(in),
 				})
 			}
@@ -45,16 +45,16 @@ var analogRange = rule{"analog-range", func(f *facts) []Finding {
 		if high-low < 2 {
 			out = append(out, Finding{
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin},
-				Title: fmt.Sprintf("%s always reads %.0f, whatever %s does.", pin, high, part.Name),
-				Why:   "What the sensor changes does not reach the pin: a leg leads nowhere, or a level holds the pin.",
+				title: say("%s always reads %.0f, whatever %s does.", pinName(pin), high, called(part.Name)),
+				why:   say("What the sensor changes does not reach the pin: a leg leads nowhere, or a level holds the pin."),
 				Fixes: f.widen(in),
 			})
 			continue
 		}
 		out = append(out, Finding{
 			Level: Care, Parts: []string{in.claim.Part.ID}, Pins: []string{in.use.Pin.Name},
-			Title: fmt.Sprintf("%s reads only from %.0f to %.0f of %.0f, whatever %s does.", in.use.Pin.Name, low, high, full, in.claim.Part.Name),
-			Why:   "Most of the converter's steps are never used, so each one that is left stands for a large change.",
+			title: say("%s reads only from %.0f to %.0f of %.0f, whatever %s does.", pinName(in.use.Pin.Name), low, high, full, called(in.claim.Part.Name)),
+			why:   say("Most of the converter's steps are never used, so each one that is left stands for a large change."),
 			Fixes: f.widen(in),
 		})
 	}

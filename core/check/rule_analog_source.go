@@ -27,8 +27,8 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 		}
 		out = append(out, Finding{
 			Level: Note, Parts: []string{in.claim.Part.ID}, Pins: []string{in.use.Pin.Name}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s sees a source of %s; its converter is made for %s.", in.use.Pin.Name, quantity.Format(worst, quantity.Ohm), quantity.Short(limit.SourceOhms, quantity.Ohm)),
-			Why:   "Its small capacitor does not fill in time: the reading lags, and the pin read before shines through. Read it twice and keep the second, or use smaller resistances.",
+			title: say("%s sees a source of %s; its converter is made for %s.", pinName(in.use.Pin.Name), quantity.Format(worst, quantity.Ohm), quantity.Short(limit.SourceOhms, quantity.Ohm)),
+			why:   say("Its small capacitor does not fill in time: the reading lags, and the pin read before shines through. Read it twice and keep the second, or use smaller resistances."),
 			Fixes: f.stiffen(in, worst),
 		})
 	}

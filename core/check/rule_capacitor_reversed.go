@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
@@ -26,8 +24,8 @@ var capacitorReversed = rule{"capacitor-reversed", func(f *facts) []Finding {
 		q.Working.Sources = []string{"limit: " + most.Source}
 		out = append(out, Finding{
 			Level: Stop, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s is the wrong way round: its minus is up to %s above its plus.", p.Name, quantity.Format(-q.Low, quantity.Volt)),
-			Why:   "It heats up and may burst. The stripe marks the minus; the minus goes to the lower voltage, most often to ground.",
+			title: say("%s is the wrong way round: its minus is up to %s above its plus.", called(p.Name), quantity.Format(-q.Low, quantity.Volt)),
+			why:   say("It heats up and may burst. The stripe marks the minus; the minus goes to the lower voltage, most often to ground."),
 			Fixes: f.turnAround(p),
 		})
 	}

@@ -49,8 +49,8 @@ var capacitorSurge = rule{"capacitor-surge", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Level: Note, Pins: []string{u.Pin.Name}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("Each time %s switches it has to give %s for a moment: %s charges or empties.", u.Pin.Name, q.TypText, s.part.Name),
-			Why:   fmt.Sprintf("Nothing but the pin holds the current back. It survives %s, and is above that for %s.", q.Limit.AbsoluteText, quantity.Format(s.lasts, quantity.Second)),
+			title: say("Each time %s switches it has to give %s for a moment: %s charges or empties.", pinName(u.Pin.Name), q.TypText, called(s.part.Name)),
+			why:   say("Nothing but the pin holds the current back. It survives %s, and is above that for %s.", q.Limit.AbsoluteText, quantity.Format(s.lasts, quantity.Second)),
 			Fixes: f.slow(s.part),
 		}
 		switch {
@@ -147,8 +147,8 @@ func (f *facts) acrossRails(p *build.Part) (Finding, bool) {
 	}
 	x := Finding{
 		Level: Care, Parts: []string{p.ID}, which: "rails",
-		Title: fmt.Sprintf("%s joins two rails: when the one comes up, it lifts the other with it.", p.Name),
-		Why:   "A capacitor that smooths a rail goes from that rail to ground.",
+		title: say("%s joins two rails: when the one comes up, it lifts the other with it.", called(p.Name)),
+		why:   say("A capacitor that smooths a rail goes from that rail to ground."),
 	}
 	for _, t := range f.kind(p).Terminals {
 		leg := build.Of(p.ID, t.ID)

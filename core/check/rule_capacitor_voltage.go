@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
@@ -21,8 +19,8 @@ var capacitorVoltage = rule{"capacitor-voltage", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s has up to %s across it; it is made for %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
-			Why:   "Over four fifths of its rating it does not last (common practice); over the whole it breaks through.",
+			title: say("%s has up to %s across it; it is made for %s.", called(p.Name), q.MaxText, q.Limit.AbsoluteText),
+			why:   say("Over four fifths of its rating it does not last (common practice); over the whole it breaks through."),
 		}
 		for _, volts := range []float64{10, 16, 25, 35, 50, 63, 100} {
 			if volts*0.8 > max(q.High, -q.Low) {

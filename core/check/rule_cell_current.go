@@ -25,8 +25,8 @@ var cellCurrent = rule{"cell-current", func(f *facts) []Finding {
 	}
 	x := Finding{
 		Level: q.Level, Found: &q,
-		Title: fmt.Sprintf("The cells have to give up to %s; %s gives %s without sagging.", q.MaxText, cell.Name, q.Limit.RecommendedText),
-		Why:   "Their voltage falls under the load, and the board restarts.",
+		title: say("The cells have to give up to %s; %s gives %s without sagging.", q.MaxText, called(cell.Name), q.Limit.RecommendedText),
+		why:   say("Their voltage falls under the load, and the board restarts."),
 	}
 	first := f.board.Supplies[0]
 	tries := []Fix{}

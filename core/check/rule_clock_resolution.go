@@ -27,13 +27,13 @@ var clockResolution = rule{"clock-resolution", func(f *facts) []Finding {
 		q := f.clocked(p)
 		f.inOwn(p, &q)
 		blur := quantity.Short(100*timing.Tick*rate/float64(over), quantity.Percent)
-		title := fmt.Sprintf("At %s closings a second one millisecond more or less is %s of the reading.", quantity.Short(rate, quantity.None), blur)
+		title := say("At %s closings a second one millisecond more or less is %s of the reading.", quantity.Short(rate, quantity.None), blur)
 		if low != high {
-			title = fmt.Sprintf("%s closings a second read as %.4g or %.4g on a millisecond clock.", quantity.Short(rate, quantity.None), low, high)
+			title = say("%s closings a second read as %.4g or %.4g on a millisecond clock.", quantity.Short(rate, quantity.None), low, high)
 		}
 		out = append(out, Finding{
-			Level: Note, Parts: []string{p.ID}, Found: &q, Title: title,
-			Why:   fmt.Sprintf("You wish for %s; the time of %d closings together, %s, gives it.", quantity.Short(wished*100, quantity.Percent), n, quantity.Format(seconds, quantity.Second)),
+			Level: Note, Parts: []string{p.ID}, Found: &q, title: title,
+			why:   say("You wish for %s; the time of %d closings together, %s, gives it.", quantity.Short(wished*100, quantity.Percent), n, quantity.Format(seconds, quantity.Second)),
 			Fixes: []Fix{{fmt.Sprintf("Average over %d closings", n), editsOf(value(p.ID, "average", float64(n), quantity.None))}},
 		})
 	}

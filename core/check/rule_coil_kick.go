@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -48,12 +47,12 @@ var coilKick = rule{"coil-kick", func(f *facts) []Finding {
 			}
 			x := Finding{
 				Level: Stop, Parts: []string{p.ID, t.ID}, Found: &q,
-				Title: fmt.Sprintf("When %s is switched off, its coil drives %s to %s.", p.Name, t.Name, q.TypText),
-				Why:   "The current of a coil cannot stop at once; without a diode across the coil it breaks through the transistor.",
+				title: say("When %s is switched off, its coil drives %s to %s.", called(p.Name), called(t.Name), q.TypText),
+				why:   say("The current of a coil cannot stop at once; without a diode across the coil it breaks through the transistor."),
 				Fixes: append(f.catch(i, on.at), f.usual(p)...),
 			}
 			if d := f.across(i); d != nil {
-				x.Why = fmt.Sprintf("%s lies across the coil the wrong way round: it blocks the current that it should catch, and lets the other one past.", build.Capital(d.Name))
+				x.why = say("%s lies across the coil the wrong way round: it blocks the current that it should catch, and lets the other one past.", called(build.Capital(d.Name)))
 				x.Fixes = f.turnAround(d)
 			}
 			out = append(out, x)

@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
@@ -19,8 +17,8 @@ var contactBounce = rule{"contact-bounce", func(f *facts) []Finding {
 		need := 2 * b.bounce
 		out = append(out, Finding{
 			Level: Care, Parts: []string{b.part.ID}, Pins: []string{b.use.Pin.Name}, Found: &q,
-			Title: fmt.Sprintf("%s bounces for up to %s, and nothing waits longer than %s.", b.part.Name, quantity.Format(b.bounce, quantity.Second), q.TypText),
-			Why:   "One press counts as several.",
+			title: say("%s bounces for up to %s, and nothing waits longer than %s.", called(b.part.Name), quantity.Format(b.bounce, quantity.Second), q.TypText),
+			why:   say("One press counts as several."),
 			Fixes: []Fix{{"Wait " + quantity.Short(need, quantity.Second) + " in the program", editsOf(value(b.part.ID, "debounce", need, quantity.Second))}},
 		})
 	}

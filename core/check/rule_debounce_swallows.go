@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -25,8 +24,8 @@ var debounceSwallows = rule{"debounce-swallows", func(f *facts) []Finding {
 		q.Working.Formula = "the shorter side of a period ÷ the wait; " + q.Working.Formula
 		x := Finding{
 			Level: Care, Parts: []string{b.part.ID}, Pins: []string{b.use.Pin.Name}, Found: &q,
-			Title: fmt.Sprintf("%s may close %s times a second; above %s some are swallowed.", b.part.Name, quantity.Short(b.rate, quantity.None), q.TypText),
-			Why:   fmt.Sprintf("At that rate each side lasts %s, and %s pass before a level counts.", quantity.Format(lasts, quantity.Second), quantity.Format(b.wait(), quantity.Second)),
+			title: say("%s may close %s times a second; above %s some are swallowed.", called(b.part.Name), quantity.Short(b.rate, quantity.None), q.TypText),
+			why:   say("At that rate each side lasts %s, and %s pass before a level counts.", quantity.Format(lasts, quantity.Second), quantity.Format(b.wait(), quantity.Second)),
 		}
 		shorter := (b.bounce + lasts) / 2
 		switch {

@@ -24,12 +24,12 @@ var inputCrossed = rule{"input-crossed", func(f *facts) []Finding {
 			x := Finding{Level: Stop, Parts: []string{a.ID, b.ID}, Pins: pins}
 			switch {
 			case in.node == other.node:
-				x.Title = fmt.Sprintf("%s and %s are joined: what %s does and what %s does, both read.", pins[0], pins[1], a.Name, b.Name)
-				x.Why = "Two legs or two wires meet in one row, so the program cannot tell the two apart."
+				x.title = say("%s and %s are joined: what %s does and what %s does, both read.", pinName(pins[0]), pinName(pins[1]), called(a.Name), called(b.Name))
+				x.why = say("Two legs or two wires meet in one row, so the program cannot tell the two apart.")
 				x.Fixes = append(f.apart(other), f.apart(in)...)
 			case f.hears(in, b.ID):
-				x.Title = fmt.Sprintf("%s reads %s too, though %s is left alone.", pins[0], b.Name, a.Name)
-				x.Why = fmt.Sprintf("Something joins it to the row of %s, so the program cannot tell the two apart.", b.Name)
+				x.title = say("%s reads %s too, though %s is left alone.", pinName(pins[0]), called(b.Name), called(a.Name))
+				x.why = say("Something joins it to the row of %s, so the program cannot tell the two apart.", called(b.Name))
 				x.Fixes = append(f.connect(a), f.connect(b)...)
 			default:
 				continue

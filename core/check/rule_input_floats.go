@@ -20,8 +20,8 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 			out = append(out, Finding{
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Address()),
 				Found: f.leakage(in, v),
-				Title: fmt.Sprintf("%s floats: nothing holds it%s.", pin, while(v.Words())),
-				Why:   "It reads what it likes, and changes when a hand comes near.",
+				title: say("%s floats: nothing holds it%s.", pinName(pin), state(while(v.Words()))),
+				why:   say("It reads what it likes, and changes when a hand comes near."),
 				Fixes: f.hold(in),
 			})
 			break

@@ -32,17 +32,17 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 			x := Finding{Level: Care, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, At: q.At, Found: &q, Fixes: f.clear(in)}
 			volts, threshold := quantity.Format(s.volts, quantity.Volt), quantity.Format(s.threshold, quantity.Volt)
 			if s.low {
-				x.Title = fmt.Sprintf("%s may get as much as %s%s, which is not surely low.", pin, volts, while(q.State))
-				x.Why = fmt.Sprintf("Its supply is at %s then, and it reads low for sure only up to %s.", quantity.Format(s.rail, quantity.Volt), threshold)
+				x.title = say("%s may get as much as %s%s, which is not surely low.", pinName(pin), volts, state(while(q.State)))
+				x.why = say("Its supply is at %s then, and it reads low for sure only up to %s.", quantity.Format(s.rail, quantity.Volt), threshold)
 			} else {
-				x.Title = fmt.Sprintf("%s may get as little as %s%s, which is not surely high.", pin, volts, while(q.State))
-				x.Why = fmt.Sprintf("Its supply is at %s then, and it reads high for sure only from %s up.", quantity.Format(s.rail, quantity.Volt), threshold)
+				x.title = say("%s may get as little as %s%s, which is not surely high.", pinName(pin), volts, state(while(q.State)))
+				x.why = say("Its supply is at %s then, and it reads high for sure only from %s up.", quantity.Format(s.rail, quantity.Volt), threshold)
 			}
 			if f.hopeless(v, in.node) {
 				x.Level = Stop
-				x.Title = fmt.Sprintf("%s gets %s%s: neither low nor high.", pin, q.TypText, while(q.State))
+				x.title = say("%s gets %s%s: neither low nor high.", pinName(pin), q.TypText, state(while(q.State)))
 				vil, vih := f.thresholds()
-				x.Why = fmt.Sprintf("It reads low for sure below %s and high for sure above %s; between them it reads what it likes.", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt))
+				x.why = say("It reads low for sure below %s and high for sure above %s; between them it reads what it likes.", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt))
 			}
 			out = append(out, x)
 			break

@@ -27,8 +27,8 @@ var inputStuck = rule{"input-stuck", func(f *facts) []Finding {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		out = append(out, Finding{
 			Level: Stop, Parts: []string{part.ID}, Pins: []string{pin},
-			Title: fmt.Sprintf("%s reads %s whatever %s does.", pin, reads, part.Name),
-			Why:   f.stuckBecause(in),
+			title: say("%s reads %s whatever %s does.", pinName(pin), reads, called(part.Name)),
+			why:   words(f.stuckBecause(in)),
 			Fixes: f.reconnect(in),
 		})
 	}

@@ -49,16 +49,16 @@ var inputVoltage = rule{"input-voltage", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Pins: []string{c.Of}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s gets %s; it tolerates %s.", c.Of, q.TypText, q.Limit.AbsoluteText),
-			Why:   "The current goes through the chip's protection diode into its supply, and damages it.",
+			title: say("%s gets %s; it tolerates %s.", pinName(c.Of), q.TypText, q.Limit.AbsoluteText),
+			why:   say("The current goes through the chip's protection diode into its supply, and damages it."),
 		}
 		if high.reset {
-			x.Title = fmt.Sprintf("Before the program runs, %s gets %s; it tolerates %s.", c.Of, q.TypText, q.Limit.AbsoluteText)
-			x.Why = "Until then it is an input. " + x.Why
+			x.title = say("Before the program runs, %s gets %s; it tolerates %s.", pinName(c.Of), q.TypText, q.Limit.AbsoluteText)
+			x.why = x.why.after(say("Until then it is an input."))
 		}
 		if high.amps > 0 && high.amps <= above.Amps {
 			q.Level = Care
-			x.Why = fmt.Sprintf("A current of %s goes through the chip's protection diode. It survives that, but is not made for it, and what the pins beside it read shifts.", quantity.Format(high.amps, quantity.Ampere))
+			x.why = say("A current of %s goes through the chip's protection diode. It survives that, but is not made for it, and what the pins beside it read shifts.", quantity.Format(high.amps, quantity.Ampere))
 		}
 		x.Level = q.Level
 		if claimed {

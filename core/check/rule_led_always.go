@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
 )
@@ -30,14 +28,14 @@ var ledAlways = rule{"led-always", func(f *facts) []Finding {
 		q.Working = f.working(least)
 		x := Finding{
 			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s never quite goes out: it keeps at least %s.", l.Name, q.TypText),
-			Why:   "The level that should switch it off leaves it enough voltage to glow.",
+			title: say("%s never quite goes out: it keeps at least %s.", called(l.Name), q.TypText),
+			why:   say("The level that should switch it off leaves it enough voltage to glow."),
 			Fixes: append(f.connect(l.Part), f.usual(l.Part)...),
 		}
 		if least.Typ > 0.9*f.worstOf(l.Element).Typ {
 			x.Level = Stop
-			x.Title = l.Name + " is always lit, whatever the program does."
-			x.Why = "Its pin is not on the way of its current."
+			x.title = say("%s is always lit, whatever the program does.", called(l.Name))
+			x.why = say("Its pin is not on the way of its current.")
 		}
 		out = append(out, x)
 	}

@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"slices"
 
 	"cablaggio/core/quantity"
@@ -19,15 +18,15 @@ var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Level: q.Level, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s gets up to %s; %s is comfortable.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
-			Why:   "It ages quickly, and on a hot day or with a strong supply it gets more still.",
+			title: say("%s gets up to %s; %s is comfortable.", called(l.Name), quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+			why:   say("It ages quickly, and on a hot day or with a strong supply it gets more still."),
 			Fixes: f.limitLamp(l, w),
 		}
 		if q.Level == Stop {
-			x.Title = fmt.Sprintf("%s gets up to %s; it survives %s.", l.Name, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
-			x.Why = "It burns out, at once or within days."
+			x.title = say("%s gets up to %s; it survives %s.", called(l.Name), quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+			x.why = say("It burns out, at once or within days.")
 			if f.throughPin(w) {
-				x.Why = "It burns out, at once or within days, and takes its pin with it."
+				x.why = say("It burns out, at once or within days, and takes its pin with it.")
 			}
 		}
 		if f.seriesResistor(w) == nil {
@@ -35,7 +34,7 @@ var ledCurrent = rule{"led-current", func(f *facts) []Finding {
 			if f.throughPin(w) {
 				only = "the pin itself"
 			}
-			x.Why = "No resistor holds the current back, only " + only + ". " + x.Why
+			x.why = x.why.after(say("No resistor holds the current back, only %s.", only))
 		}
 		out = append(out, x)
 	}

@@ -36,27 +36,27 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 		q := f.quantity("current", w, f.limitOf(l.Element))
 		q.Limit = nil
 		x := Finding{Level: Stop, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: q, State: q.State, At: q.At}
-		x.Title = l.Name + " stays dark."
+		x.title = say("%s stays dark.", called(l.Name))
 		if w.Typ >= darkBelow {
 			x.Level = Care
-			x.Title = fmt.Sprintf("%s gets %s at most: too faint to see by day.", l.Name, quantity.Format(q.Typ, quantity.Ampere))
+			x.title = say("%s gets %s at most: too faint to see by day.", called(l.Name), quantity.Format(q.Typ, quantity.Ampere))
 		}
 		a, k := f.net.Ends(l.Element)
 		before, behind := f.wayOut(l, a), f.wayOut(l, k)
 		switch series := f.inSeries(w); {
 		case a == k:
-			x.Why = "Both its legs are in one row, so nothing flows through it."
+			x.why = say("Both its legs are in one row, so nothing flows through it.")
 			x.Fixes = f.connect(l.Part)
 		case before != "" || behind != "":
-			x.Why = before + behind + " So no current finds a way through it."
+			x.why = say("%s%s So no current finds a way through it.", before, behind)
 			x.Fixes = f.finishWay(l)
 		case f.beside(l) != nil:
 			other := f.beside(l)
-			x.Why = fmt.Sprintf("%s lies beside it and needs less voltage: it takes the current, and what it leaves is too little for %s. Each needs a resistor of its own.", build.Capital(other.Name), l.Name)
+			x.why = say("%s lies beside it and needs less voltage: it takes the current, and what it leaves is too little for %s. Each needs a resistor of its own.", called(build.Capital(other.Name)), called(l.Name))
 			x.Fixes = f.ownResistor(l)
 		case f.reversed(l):
-			x.Title = l.Name + " is the wrong way round and stays dark."
-			x.Why = "Its short leg is on the side that the current comes from; an LED conducts one way only."
+			x.title = say("%s is the wrong way round and stays dark.", called(l.Name))
+			x.why = say("Its short leg is on the side that the current comes from; an LED conducts one way only.")
 			x.Fixes = f.turnAround(l.Part)
 		case len(series) > 1 && f.resisted(w) < heldBack:
 			sum := 0.0
@@ -73,8 +73,8 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 			if x.Level == Care {
 				look = "hardly glow"
 			}
-			x.Title = fmt.Sprintf("%s need more voltage than there is, and %s.", build.Capital(strings.Join(names, " and ")), look)
-			x.Why = fmt.Sprintf("In series they need %s together; pin and supply leave them less.", quantity.Format(sum, quantity.Volt))
+			x.title = say("%s need more voltage than there is, and %s.", called(build.Capital(strings.Join(names, " and "))), look)
+			x.why = say("In series they need %s together; pin and supply leave them less.", quantity.Format(sum, quantity.Volt))
 			each := Fix{Label: "Give each a pin and a resistor of its own"}
 			for _, s := range series {
 				if fixes := f.usual(s.Part); fixes != nil && !slices.ContainsFunc(each.Edits, func(e plan.Edit) bool { return plan.PartOf(e) == s.Part.ID }) {
@@ -84,22 +84,22 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 			x.Fixes = []Fix{each}
 		case f.resisted(w) >= heldBack:
 			r := f.seriesResistor(w)
-			x.Why = "So much resistance lies on its way that hardly a current flows."
+			x.why = say("So much resistance lies on its way that hardly a current flows.")
 			if r != nil {
-				x.Why = fmt.Sprintf("%s is far too large: it lets hardly a current through.", build.Capital(r.Name))
+				x.why = say("%s is far too large: it lets hardly a current through.", called(build.Capital(r.Name)))
 				if w.Typ >= darkBelow {
-					x.Why = fmt.Sprintf("%s leaves it too little.", build.Capital(r.Name))
+					x.why = say("%s leaves it too little.", called(build.Capital(r.Name)))
 				}
 				x.Parts = append(x.Parts, r.ID)
 				x.Fixes = f.resize(r, l.Part)
 			}
 		case f.starved(l):
-			x.Title = l.Name + " needs more voltage than there is, and stays dark."
-			x.Why = fmt.Sprintf("It lights at %s; pin and supply leave it less.", quantity.Format(f.lampValue(l, "forwardVoltage"), quantity.Volt))
+			x.title = say("%s needs more voltage than there is, and stays dark.", called(l.Name))
+			x.why = say("It lights at %s; pin and supply leave it less.", quantity.Format(f.lampValue(l, "forwardVoltage"), quantity.Volt))
 			x.Fixes = f.lowest(l)
 		default:
-			x.Title = l.Name + " stays dark in every state."
-			x.Why = "Nothing that the program, a hand or the world does sends a current through it."
+			x.title = say("%s stays dark in every state.", called(l.Name))
+			x.why = say("Nothing that the program, a hand or the world does sends a current through it.")
 			x.Fixes = f.connect(l.Part)
 		}
 		out = append(out, x)

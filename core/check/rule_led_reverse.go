@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
 	"cablaggio/core/wiring"
@@ -34,8 +32,8 @@ var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 		q.Working = &Working{Formula: "voltage at the cathode − voltage at the anode", Result: q.TypText, Sources: []string{"limit: " + most.Source}}
 		out = append(out, Finding{
 			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s gets %s backwards; it stands %s.", l.Name, q.TypText, q.Limit.AbsoluteText),
-			Why:   "An LED breaks down backwards at little more than its supply, and dims for good.",
+			title: say("%s gets %s backwards; it stands %s.", called(l.Name), q.TypText, q.Limit.AbsoluteText),
+			why:   say("An LED breaks down backwards at little more than its supply, and dims for good."),
 			Fixes: f.turnAround(l.Part),
 		})
 	}

@@ -36,13 +36,13 @@ var ledRobbed = rule{"led-robbed", func(f *facts) []Finding {
 		q := most.quantity(f)
 		x := Finding{
 			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s gets %s alone and %s while %s lit too.", most.lamp.Name, quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText, most.thieves()),
-			Why:   "They share a resistor: the one that needs least voltage takes most, and each has less the more are lit.",
+			title: say("%s gets %s alone and %s while %s lit too.", called(most.lamp.Name), quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText, called(most.thieves())),
+			why:   say("They share a resistor: the one that needs least voltage takes most, and each has less the more are lit."),
 			Fixes: f.takeTurns(p),
 		}
 		if q.Level == Care {
-			x.Title = fmt.Sprintf("%s goes dark while %s lit too.", most.lamp.Name, most.thieves())
-			x.Why = fmt.Sprintf("They share a resistor, and the one that needs least voltage takes nearly all. Alone it gets %s, then %s.", quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText)
+			x.title = say("%s goes dark while %s lit too.", called(most.lamp.Name), called(most.thieves()))
+			x.why = say("They share a resistor, and the one that needs least voltage takes nearly all. Alone it gets %s, then %s.", quantity.Format(most.alone.Typ, quantity.Ampere), q.TypText)
 		}
 		out = append(out, x)
 	}

@@ -27,8 +27,8 @@ var ledUneven = rule{"led-uneven", func(f *facts) []Finding {
 		q.Working = f.working(w)
 		out = append(out, Finding{
 			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s may be bright or nearly dark: it gets from %s to %s.", l.Name, quantity.Format(max(w.Low, 0), quantity.Ampere), quantity.Format(w.High, quantity.Ampere)),
-			Why: fmt.Sprintf("It needs about %s, which is nearly all that there is, so little differences between two of them decide. Feed it with more volts, or take another colour.",
+			title: say("%s may be bright or nearly dark: it gets from %s to %s.", called(l.Name), quantity.Format(max(w.Low, 0), quantity.Ampere), quantity.Format(w.High, quantity.Ampere)),
+			why: say("It needs about %s, which is nearly all that there is, so little differences between two of them decide. Feed it with more volts, or take another colour.",
 				quantity.Format(f.lampValue(l, "forwardVoltage"), quantity.Volt)),
 			Fixes: f.evenOut(l),
 		})

@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -32,22 +31,22 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 			case q.Level == Fine:
 				continue
 			case math.Abs(q.Typ) > f.valueOf(p, "ratedVoltage"):
-				x.Title = fmt.Sprintf("%s gets %s; it is made for %s.", p.Name, q.TypText, rated)
-				x.Why = "It runs hot and does not last."
+				x.title = say("%s gets %s; it is made for %s.", called(p.Name), q.TypText, rated)
+				x.why = say("It runs hot and does not last.")
 			case math.Abs(q.Typ) < reaches*f.valueOf(p, "ratedVoltage"):
-				x.Title = fmt.Sprintf("%s is never on: it gets %s at most.", p.Name, q.TypText)
-				x.Why = "No current finds a way through it, or its switch never closes."
+				x.title = say("%s is never on: it gets %s at most.", called(p.Name), q.TypText)
+				x.why = say("No current finds a way through it, or its switch never closes.")
 			default:
-				x.Title = fmt.Sprintf("%s gets only %s of the %s that it is made for.", p.Name, q.TypText, rated)
-				x.Why = "The rest is lost in what switches it; a motor may not start, a relay may not pull."
+				x.title = say("%s gets only %s of the %s that it is made for.", called(p.Name), q.TypText, rated)
+				x.why = say("The rest is lost in what switches it; a motor may not start, a relay may not pull.")
 			}
 			tries := f.mends(p)
 			for _, fix := range append(f.connect(p), f.usual(p)...) {
-				tries = append(tries, mend{fix, x.Why})
+				tries = append(tries, mend{fix, x.why})
 			}
 			for _, m := range tries {
 				if g := f.after(m.fix.Edits); g != nil && g.gets(p) {
-					x.Fixes, x.Why = []Fix{m.fix}, m.why
+					x.Fixes, x.why = []Fix{m.fix}, m.why
 					break
 				}
 			}

@@ -11,9 +11,9 @@ import (
 var packageCurrent = rule{"package-current", func(f *facts) []Finding {
 	var out []Finding
 	for _, p := range f.ofModel("register") {
-		for _, x := range f.total(func(f *facts) total { return f.outputs(p) }, f.packageLimit(p), 0,
-			"The outputs of "+p.Name+" carry up to %s together; %s is recommended.",
-			"The outputs of "+p.Name+" carry up to %s together; its package survives %s.",
+		for _, x := range f.total(func(f *facts) total { return f.outputs(p) }, f.packageLimit(p), 0, called(p.Name),
+			"The outputs of %[3]s carry up to %[1]s together; %[2]s is recommended.",
+			"The outputs of %[3]s carry up to %[1]s together; its package survives %[2]s.",
 			"All of it passes through the chip's own supply legs.") {
 			x.Parts = []string{p.ID}
 			out = append(out, x)

@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/build"
 	"cablaggio/core/quantity"
 	"cablaggio/core/wiring"
@@ -33,13 +31,13 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		peak := quantity.Format(w.Peak(), quantity.Ampere)
 		x := Finding{
 			Level: q.Level, Parts: []string{e.Part}, which: e.Name, Found: q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("The %s carries up to %s; %s is recommended.", e.Name, peak, q.Limit.RecommendedText),
-			Why:   "It gets warmer than its data sheet promises for, and its levels give way.",
+			title: say("The %s carries up to %s; %s is recommended.", called(e.Name), peak, q.Limit.RecommendedText),
+			why:   say("It gets warmer than its data sheet promises for, and its levels give way."),
 			Fixes: append(f.turnRectifiers(), f.spare(f.doc.Part(e.Part), w)...),
 		}
 		if q.Level == Stop {
-			x.Title = fmt.Sprintf("The %s carries up to %s; it survives %s.", e.Name, peak, q.Limit.AbsoluteText)
-			x.Why = "It is damaged for good, at once or before long."
+			x.title = say("The %s carries up to %s; it survives %s.", called(e.Name), peak, q.Limit.AbsoluteText)
+			x.why = say("It is damaged for good, at once or before long.")
 		}
 		out = append(out, x)
 	}

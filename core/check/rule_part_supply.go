@@ -31,29 +31,29 @@ var partSupply = rule{"part-supply", func(f *facts) []Finding {
 		plus, minus := f.net.Fed(p)
 		switch {
 		case held && volts.Typ < -0.3:
-			x.Title = p.Name + " has its supply legs the wrong way round."
-			x.Why = "Most such parts do not survive it: they get hot within seconds."
+			x.title = say("%s has its supply legs the wrong way round.", called(p.Name))
+			x.why = say("Most such parts do not survive it: they get hot within seconds.")
 		case !plus || !minus:
 			x.Found = nil
-			x.Title = fmt.Sprintf("%s has no supply: %s.", p.Name, loose(plus, minus))
-			x.Why = "It does nothing, whatever the program does."
+			x.title = say("%s has no supply: %s.", called(p.Name), loose(plus, minus))
+			x.why = say("It does nothing, whatever the program does.")
 			if held && volts.Typ > 0.5 {
 				x.Found = &q
-				x.Why = fmt.Sprintf("About %s come in through the protection diodes of its other legs. It may seem to work, then does what nobody asked for; and neither the diodes nor the pins that feed them are made for it.", quantity.Format(volts.Typ, quantity.Volt))
+				x.why = say("About %s come in through the protection diodes of its other legs. It may seem to work, then does what nobody asked for; and neither the diodes nor the pins that feed them are made for it.", quantity.Format(volts.Typ, quantity.Volt))
 			}
 		case !held || math.Abs(volts.Typ) < 0.3:
-			x.Title = p.Name + " has no supply: no voltage arrives at its supply leg."
-			x.Why = "What its supply leg hangs on is never switched on: it does nothing, whatever the program does."
+			x.title = say("%s has no supply: no voltage arrives at its supply leg.", called(p.Name))
+			x.why = say("What its supply leg hangs on is never switched on: it does nothing, whatever the program does.")
 		case volts.High > most:
-			x.Title = fmt.Sprintf("%s gets up to %s; it stands %s.", p.Name, quantity.Format(volts.High, quantity.Volt), quantity.Short(most, quantity.Volt))
-			x.Why = "It is damaged, or ages quickly."
+			x.title = say("%s gets up to %s; it stands %s.", called(p.Name), quantity.Format(volts.High, quantity.Volt), quantity.Short(most, quantity.Volt))
+			x.why = say("It is damaged, or ages quickly.")
 		case volts.High < least:
-			x.Title = fmt.Sprintf("%s gets %s; it needs %s.", p.Name, q.TypText, quantity.Short(least, quantity.Volt))
-			x.Why = "It does not work, or gives readings that mean nothing."
+			x.title = say("%s gets %s; it needs %s.", called(p.Name), q.TypText, quantity.Short(least, quantity.Volt))
+			x.why = say("It does not work, or gives readings that mean nothing.")
 		case volts.Low < least:
 			x.Level = Care
-			x.Title = fmt.Sprintf("%s may get as little as %s; it needs %s.", p.Name, quantity.Format(volts.Low, quantity.Volt), quantity.Short(least, quantity.Volt))
-			x.Why = "It works only while the supply is at its best."
+			x.title = say("%s may get as little as %s; it needs %s.", called(p.Name), quantity.Format(volts.Low, quantity.Volt), quantity.Short(least, quantity.Volt))
+			x.why = say("It works only while the supply is at its best.")
 		default:
 			continue
 		}

@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -30,19 +29,19 @@ var pinCurrent = rule{"pin-current", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Level: q.Level, Pins: []string{pin}, Found: q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("Pin %s has to %s up to %s; %s is recommended.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
-			Why:   "Its voltage gives way, and the chip runs warmer than its data sheet promises for.",
+			title: say("Pin %s has to %s up to %s; %s is recommended.", pinName(pin), way, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+			why:   say("Its voltage gives way, and the chip runs warmer than its data sheet promises for."),
 			Fixes: f.relieve(u, w),
 		}
 		if beyond := f.board.Logic.Pin.Beyond; beyond != "" && q.Level == Care && q.High > q.Limit.Absolute {
-			x.Why = beyond
+			x.why = words(beyond)
 		}
 		if q.Level == Stop {
-			x.Title = fmt.Sprintf("Pin %s has to %s up to %s; it survives %s.", pin, way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
-			x.Why = "The pin is damaged for good, at once or before long."
+			x.title = say("Pin %s has to %s up to %s; it survives %s.", pinName(pin), way, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+			x.why = say("The pin is damaged for good, at once or before long.")
 		}
 		if other := f.rival(pin, w); other != "" {
-			x.Why = fmt.Sprintf("%s and %s are outputs on one wire: while one is high and the other low, they fight, and nothing but themselves holds the current back.", pin, other)
+			x.why = say("%s and %s are outputs on one wire: while one is high and the other low, they fight, and nothing but themselves holds the current back.", pinName(pin), pinName(other))
 			x.Fixes = append([]Fix{{"Take the wire off " + pin, editsOf(plan.Free{Terminal: build.Pin(pin)})}}, x.Fixes...)
 		}
 		for _, c := range u.Signals {

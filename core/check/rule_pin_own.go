@@ -19,8 +19,8 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 		}
 		c := u.Signals[0]
 		x := Finding{
-			Level: Note, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name}, Why: own.Effect,
-			Title: fmt.Sprintf("%s is on %s, which is the board's %s too.", c.Part.Name, u.Pin.Name, own.For),
+			Level: Note, Parts: []string{c.Part.ID}, Pins: []string{u.Pin.Name}, why: words(own.Effect),
+			title: say("%s is on %s, which is the board's %s too.", called(c.Part.Name), pinName(u.Pin.Name), own.For),
 			Fixes: f.moveAway(c),
 		}
 		if own.Care {

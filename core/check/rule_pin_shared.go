@@ -1,8 +1,6 @@
 package check
 
-import (
-	"fmt"
-)
+import ()
 
 // pinShared finds pins that more than one signal claims.
 var pinShared = rule{"pin-shared", func(f *facts) []Finding {
@@ -15,17 +13,17 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 			}
 			x := Finding{
 				Level: Stop, Parts: []string{first.Part.ID, c.Part.ID}, Pins: []string{u.Pin.Name},
-				Title: fmt.Sprintf("%s and %s are both on %s.", first.Part.Name, c.Part.Name, u.Pin.Name),
-				Why:   "A pin cannot drive the one and read the other.",
+				title: say("%s and %s are both on %s.", called(first.Part.Name), called(c.Part.Name), pinName(u.Pin.Name)),
+				why:   say("A pin cannot drive the one and read the other."),
 				Fixes: f.moveTo(c),
 			}
 			if first.Part == c.Part {
 				x.Parts = x.Parts[:1]
-				x.Title = fmt.Sprintf("%s has two of its signals on %s.", c.Part.Name, u.Pin.Name)
+				x.title = say("%s has two of its signals on %s.", called(c.Part.Name), pinName(u.Pin.Name))
 			}
 			if first.Signal.Needs == c.Signal.Needs {
 				x.Level = Care
-				x.Why = "The program cannot tell them apart: what it does to one it does to the other."
+				x.why = say("The program cannot tell them apart: what it does to one it does to the other.")
 			}
 			out = append(out, x)
 		}

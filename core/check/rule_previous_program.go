@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"strings"
 
 	"cablaggio/core/plan"
@@ -50,8 +49,8 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 		return nil
 	}
 	x.Level = Note
-	x.Title = fmt.Sprintf("Load the new program before this wiring gets power: an old one could drive %s.", strings.Join(x.Pins, ", "))
-	x.Why = fmt.Sprintf("A pin that it drives would be tied to the other level, with %s through it.", x.Found.TypText)
+	x.title = say("Load the new program before this wiring gets power: an old one could drive %s.", strings.Join(x.Pins, ", "))
+	x.why = say("A pin that it drives would be tied to the other level, with %s through it.", x.Found.TypText)
 	if len(edits) <= plan.MaxEdits {
 		x.Fixes = []Fix{{"Or guard with resistors: " + strings.Join(x.Pins, ", "), edits}}
 	}

@@ -28,8 +28,8 @@ var pwmChannel = rule{"pwm-channel", func(f *facts) []Finding {
 			}
 			out = append(out, Finding{
 				Level: Stop, Parts: []string{other.Part.ID, c.Part.ID}, Pins: []string{other.Signal.Pin, u.Pin.Name},
-				Title: fmt.Sprintf("%s and %s share PWM channel %s: they always have the same duty.", other.Signal.Pin, u.Pin.Name, channel),
-				Why:   fmt.Sprintf("What the program sets for %s it sets for %s too.", other.Part.Name, c.Part.Name),
+				title: say("%s and %s share PWM channel %s: they always have the same duty.", pinName(other.Signal.Pin), pinName(u.Pin.Name), channel),
+				why:   say("What the program sets for %s it sets for %s too.", called(other.Part.Name), called(c.Part.Name)),
 				Fixes: f.moveOffChannels(c),
 			})
 		}

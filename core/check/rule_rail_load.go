@@ -6,9 +6,9 @@ import ()
 var railLoad = rule{"rail-load", func(f *facts) []Finding {
 	var out []Finding
 	for _, r := range f.board.Rails {
-		for _, x := range f.total(func(f *facts) total { return f.fromRail(r.Name) }, r.Limit, 0,
-			"Parts draw up to %s from the "+r.Name+" rail; %s is recommended.",
-			"Parts draw up to %s from the "+r.Name+" rail; it gives %s.",
+		for _, x := range f.total(func(f *facts) total { return f.fromRail(r.Name) }, r.Limit, 0, called(r.Name),
+			"Parts draw up to %[1]s from the %[3]s rail; %[2]s is recommended.",
+			"Parts draw up to %[1]s from the %[3]s rail; it gives %[2]s.",
 			"Its voltage sags, and with it everything that is fed from it.") {
 			x.which = r.Name
 			out = append(out, x)

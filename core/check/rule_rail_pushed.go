@@ -42,13 +42,13 @@ var railPushed = rule{"rail-pushed", func(f *facts) []Finding {
 		q.Working = &Working{Formula: "sum of what flows into the rail, less what is drawn from it", Result: q.TypText, Sources: []string{f.board.Appetite.Source}}
 		x := Finding{
 			Level: Stop, Parts: []string{part.ID}, which: e.Pin, Found: &q,
-			Title: fmt.Sprintf("%s pushes up to %s into the %s rail.", part.Name, quantity.Format(t.High, quantity.Ampere), e.Pin),
-			Why:   "A regulator gives current and takes none: the rail rises above what the parts on it survive.",
+			title: say("%s pushes up to %s into the %s rail.", called(part.Name), quantity.Format(t.High, quantity.Ampere), e.Pin),
+			why:   say("A regulator gives current and takes none: the rail rises above what the parts on it survive."),
 			Fixes: f.unjoin(part, node),
 		}
 		if t.High <= own {
 			x.Level = Care
-			x.Why = fmt.Sprintf("The board itself draws at least %s there, so it goes well while the chip is awake; asleep it draws less, and the rail rises.", quantity.Format(own, quantity.Ampere))
+			x.why = say("The board itself draws at least %s there, so it goes well while the chip is awake; asleep it draws less, and the rail rises.", quantity.Format(own, quantity.Ampere))
 		}
 		q.Level = x.Level
 		out = append(out, x)

@@ -1,8 +1,6 @@
 package check
 
 import (
-	"fmt"
-
 	"cablaggio/core/quantity"
 )
 
@@ -15,12 +13,12 @@ var regulatorHeat = rule{"regulator-heat", func(f *facts) []Finding {
 	}
 	x := Finding{
 		Level: q.Level, Found: &q, Fixes: f.feedRight(),
-		Title: fmt.Sprintf("The board's regulator turns up to %s into heat; %s is recommended.", quantity.Format(q.High, quantity.Watt), q.Limit.RecommendedText),
-		Why:   "All the volts above the rail's become heat in it: it is too hot to touch.",
+		title: say("The board's regulator turns up to %s into heat; %s is recommended.", quantity.Format(q.High, quantity.Watt), q.Limit.RecommendedText),
+		why:   say("All the volts above the rail's become heat in it: it is too hot to touch."),
 	}
 	if q.Level == Stop {
-		x.Title = fmt.Sprintf("The board's regulator turns up to %s into heat; its package sheds %s.", quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText)
-		x.Why = "It switches itself off when it is too hot, and the board goes on and off."
+		x.title = say("The board's regulator turns up to %s into heat; its package sheds %s.", quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText)
+		x.why = say("It switches itself off when it is too hot, and the board goes on and off.")
 	}
 	return []Finding{x}
 }}

@@ -25,8 +25,8 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 		if c, isTrack := f.trackCurrent(p); isTrack && q.Level != Stop && c.Level != Fine {
 			out = append(out, Finding{
 				Level: Care, Parts: []string{p.ID}, Found: &c, State: c.State, At: c.At,
-				Title: fmt.Sprintf("%s carries up to %s; its track is made for %s.", p.Name, c.MaxText, c.Limit.AbsoluteText),
-				Why:   "Near its end all of the current goes through a short piece of the track, which sheds only its share of the heat: in time it burns a gap.",
+				title: say("%s carries up to %s; its track is made for %s.", called(p.Name), c.MaxText, c.Limit.AbsoluteText),
+				why:   say("Near its end all of the current goes through a short piece of the track, which sheds only its share of the heat: in time it burns a gap."),
 				Fixes: f.shed(p, q),
 			})
 			continue
@@ -36,8 +36,8 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 		}
 		x := Finding{
 			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-			Title: fmt.Sprintf("%s has to get rid of up to %s; it is made for %s.", p.Name, quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText),
-			Why:   "Over half its rating it gets too hot to touch and browns its surroundings; over the whole it fails.",
+			title: say("%s has to get rid of up to %s; it is made for %s.", called(p.Name), quantity.Format(q.High, quantity.Watt), q.Limit.AbsoluteText),
+			why:   say("Over half its rating it gets too hot to touch and browns its surroundings; over the whole it fails."),
 			Fixes: f.shed(p, q),
 		}
 		out = append(out, x)

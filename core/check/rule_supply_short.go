@@ -37,15 +37,15 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 		q := f.quantity("current", w, limit)
 		x := Finding{
 			Level: Stop, Found: q, State: q.State, At: q.At,
-			Why: "The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse.",
+			why: say("The supply sees almost no resistance: the wire and the contact heat up, and the computer switches the USB socket off, or worse."),
 		}
 		if part != nil {
 			seen[part.ID] = true
-			x.Title = fmt.Sprintf("%s joins the supply to ground: %s.", part.Name, q.State)
+			x.title = say("%s joins the supply to ground: %s.", called(part.Name), q.State)
 			x.Parts = []string{part.ID}
 			x.Fixes = f.unshort(part)
 		} else {
-			x.Title = "A wire joins two rails: about " + quantity.Format(math.Abs(w.Typ), quantity.Ampere) + " would flow."
+			x.title = say("A wire joins two rails: about %s would flow.", quantity.Format(math.Abs(w.Typ), quantity.Ampere))
 			x.Fixes = f.cutRails()
 		}
 		out = append(out, x)

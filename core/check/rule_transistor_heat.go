@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -21,8 +20,8 @@ var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
 			}
 			x := Finding{
 				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-				Title: fmt.Sprintf("%s turns up to %s into heat; it sheds %s.", p.Name, q.MaxText, q.Limit.AbsoluteText),
-				Why:   "It is not fully on: it keeps a voltage for itself while the whole current flows.",
+				title: say("%s turns up to %s into heat; it sheds %s.", called(p.Name), q.MaxText, q.Limit.AbsoluteText),
+				why:   say("It is not fully on: it keeps a voltage for itself while the whole current flows."),
 				Fixes: f.turnRectifiers(),
 			}
 			if owner := f.doc.Part(p.Of); owner != nil {

@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"slices"
 
 	"cablaggio/core/plan"
@@ -17,8 +16,8 @@ var turnsLoose = rule{"turns-loose", func(f *facts) []Finding {
 			others := slices.DeleteFunc(slices.Clone(t.Parts), func(x string) bool { return x == id })
 			out = append(out, Finding{
 				Level: Care, Parts: []string{id},
-				Title: fmt.Sprintf("%s is said to take turns with %s, but no output of its own switches it.", p.Name, f.doc.Part(others[0]).Name),
-				Why:   "It is on whenever its wires let it be, so its current is counted beside that of the others.",
+				title: say("%s is said to take turns with %s, but no output of its own switches it.", called(p.Name), called(f.doc.Part(others[0]).Name)),
+				why:   say("It is on whenever its wires let it be, so its current is counted beside that of the others."),
 				Fixes: []Fix{{p.Name + " may be on at any time", editsOf(plan.Turns{Part: id})}},
 			})
 		}

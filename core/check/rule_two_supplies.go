@@ -1,7 +1,6 @@
 package check
 
 import (
-	"fmt"
 	"math"
 
 	"cablaggio/core/build"
@@ -22,18 +21,18 @@ var twoSupplies = rule{"two-supplies", func(f *facts) []Finding {
 	switch {
 	case f.second() == nil:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("Fed by %s alone this circuit has no answer.", second.Name)
-		x.Why = "Something joins what must not be joined, and only the other supply hides it."
+		x.title = say("Fed by %s alone this circuit has no answer.", second.Name)
+		x.why = say("Something joins what must not be joined, and only the other supply hides it.")
 	case first.Rail == second.Rail && first.Regulator == nil && second.Regulator == nil:
 		x.Level = Stop
-		x.Title = fmt.Sprintf("%s and %s are both tied straight to the %s rail.", build.Capital(first.Name), second.Name, first.Rail)
-		x.Why = "The higher one drives current backwards into the lower one: into the computer's socket, or into cells that must not be charged."
+		x.title = say("%s and %s are both tied straight to the %s rail.", build.Capital(first.Name), second.Name, first.Rail)
+		x.why = say("The higher one drives current backwards into the lower one: into the computer's socket, or into cells that must not be charged.")
 		volts := newQuantity("difference", quantity.Volt, wiring.Range{Low: max(0, a.Low-b.High), Typ: math.Abs(a.Typ - b.Typ), High: max(a.High-b.Low, b.High-a.Low)})
 		volts.Working = &Working{Formula: "U1 − U2", Result: volts.Text, Sources: []string{a.Source, b.Source}}
 		x.Found = &volts
 	default:
-		x.Title = fmt.Sprintf("Fed by %s and %s at once: the board takes the one whose rail is higher.", first.Name, second.Name)
-		x.Why = "The other one idles and takes over when it is pulled. So everything is looked at with each of them alone."
+		x.title = say("Fed by %s and %s at once: the board takes the one whose rail is higher.", first.Name, second.Name)
+		x.why = say("The other one idles and takes over when it is pulled. So everything is looked at with each of them alone.")
 	}
 	return []Finding{x}
 }}

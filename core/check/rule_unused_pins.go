@@ -1,9 +1,6 @@
 package check
 
 import (
-	"fmt"
-	"strings"
-
 	"cablaggio/core/board"
 	"cablaggio/core/plan"
 )
@@ -25,16 +22,8 @@ var unusedPins = rule{"unused-pins", func(f *facts) []Finding {
 	}
 	return []Finding{{
 		Level: Note, Pins: left[:1], which: "all",
-		Title: fmt.Sprintf("%d unused pins float: %s.", len(left), shorten(left)),
-		Why:   "A loose input wanders between low and high, and draws current each time it passes the middle; with the pull-up on it draws none.",
+		title: say("%d unused pins float: %s.", len(left), shorten(left, 6)),
+		why:   say("A loose input wanders between low and high, and draws current each time it passes the middle; with the pull-up on it draws none."),
 		Fixes: []Fix{{"Let the program switch their pull-ups on", editsOf(plan.Unused{Pull: board.PullUp})}},
 	}}
 }}
-
-// shorten lists a few names and says how many more there are.
-func shorten(names []string) string {
-	if len(names) <= 6 {
-		return strings.Join(names, ", ")
-	}
-	return fmt.Sprintf("%s and %d more", strings.Join(names[:5], ", "), len(names)-5)
-}

@@ -2,7 +2,6 @@ package check
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -222,14 +221,18 @@ func (f *facts) sum(t total, limit spec.Limit) Quantity {
 	return q
 }
 
-// total makes the finding for a sum of which a part, own, cannot be lowered.
-func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, care, stop, why string) []Finding {
+// total makes the finding for a sum of which a part, own, cannot be lowered. Its sentences have the sum,
+// the limit, and what it is the sum of, if that has a name.
+func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, of called, care, stop, why string) []Finding {
 	q := f.sum(sum(f), limit)
 	if q.Level == Fine {
 		return nil
 	}
-	x := Finding{Level: q.Level, Found: &q, Why: why,
-		Title: fmt.Sprintf(care, quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText),
+	about := []any{quantity.Format(q.High, quantity.Ampere), q.Limit.RecommendedText}
+	if of != "" {
+		about = append(about, of)
+	}
+	x := Finding{Level: q.Level, Found: &q, why: words(why), title: say(care, about...),
 		Fixes: f.turnedRight(sum, limit.Recommended),
 	}
 	if len(x.Fixes) == 0 {
@@ -242,7 +245,8 @@ func (f *facts) total(sum func(*facts) total, limit spec.Limit, own float64, car
 		x.Fixes = f.withoutMost(sum, limit.Recommended)
 	}
 	if q.Level == Stop {
-		x.Title = fmt.Sprintf(stop, quantity.Format(q.High, quantity.Ampere), q.Limit.AbsoluteText)
+		about[1] = q.Limit.AbsoluteText
+		x.title = say(stop, about...)
 	}
 	return []Finding{x}
 }

@@ -13,7 +13,7 @@ import (
 // there, and the cause that it is then.
 type mend struct {
 	fix Fix
-	why string
+	why sentence
 }
 
 // mends proposes what may put a load right: a diode the other way round, two legs of a
@@ -35,7 +35,7 @@ func (f *facts) mends(p *build.Part) (out []mend) {
 		case "rectifier":
 			out = append(out, mend{
 				turned(t),
-				fmt.Sprintf("%s is the wrong way round: the current goes through it instead.", build.Capital(t.Name)),
+				say("%s is the wrong way round: the current goes through it instead.", called(build.Capital(t.Name))),
 			})
 		case "npn":
 			out = append(out, f.exchanges(t, "base", "emitter", "collector")...)
@@ -59,7 +59,7 @@ func (f *facts) exchanges(t *build.Part, input, low, high string) (out []mend) {
 			Fix{fmt.Sprintf("Exchange %s and %s of %s", pair[0], pair[1], t.Name), editsOf(
 				plan.Free{Terminal: a}, plan.Free{Terminal: b},
 				plan.Join{Terminal: a, To: toB}, plan.Join{Terminal: b, To: toA})},
-			fmt.Sprintf("%s and %s of %s are exchanged. Look its legs up for its type.", build.Capital(pair[0]), pair[1], t.Name),
+			say("%s and %s of %s are exchanged. Look its legs up for its type.", build.Capital(pair[0]), pair[1], called(t.Name)),
 		})
 	}
 	return out
@@ -92,7 +92,7 @@ func (f *facts) moreBase(t *build.Part) (out []mend) {
 			if ohms < now {
 				out = append(out, mend{
 					ofOhms(r, ohms),
-					fmt.Sprintf("%s lets too little current into the base of %s, which amplifies what it gets.", build.Capital(r.Name), t.Name),
+					say("%s lets too little current into the base of %s, which amplifies what it gets.", called(build.Capital(r.Name)), called(t.Name)),
 				})
 			}
 		}
