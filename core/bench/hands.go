@@ -24,18 +24,6 @@ type handler struct {
 	come   []machine.Received // by the serial link, in the order of time
 }
 
-// A wheel is a contact that pulses as something turns. A hand brings it up to a rate at once; to
-// a lower one it coasts, as friction slows it.
-type wheel struct {
-	control int
-	share   float64 // of a turn in which it is closed
-	rate    float64 // Hz, that it comes to
-	excess  float64 // Hz, that it was faster at since
-	since   int64
-	phase   float64 // in turns, at since
-	next    float64 // the turn at which it closes next
-}
-
 // A generator stands in for a sensor or a contact: it goes over sharply, and does not bounce.
 type generator struct {
 	control   int
@@ -44,44 +32,6 @@ type generator struct {
 	rate      float64 // Hz
 	since     int64
 	turns     int64 // that it has made
-}
-
-// coast is the time in seconds in which a wheel loses all but 1/e of what it is too fast (ours;
-// a small anemometer runs on for a few seconds, common practice).
-const coast = 1.0
-
-// at is the turn that a wheel has come to, and how fast it is, some seconds after since.
-func (w *wheel) at(seconds float64) (turn, hertz float64) {
-	kept := math.Exp(-seconds / coast)
-	return w.phase + w.rate*seconds + w.excess*coast*(1-kept), w.rate + w.excess*kept
-}
-
-// when is how many seconds after since a wheel comes to a turn; infinite: never.
-func (w *wheel) when(turn float64) float64 {
-	if w.rate <= 0 && turn >= w.phase+w.excess*coast {
-		return math.Inf(1)
-	}
-	// From below, Newton's steps on what only ever slows come ever nearer and never pass it.
-	t := 0.0
-	for range 100 {
-		is, hertz := w.at(t)
-		step := (turn - is) / hertz
-		if !(step > 1e-10) {
-			break
-		}
-		t += step
-	}
-	return t
-}
-
-// set brings a wheel to a rate at a time.
-func (w *wheel) set(hertz float64, at int64) {
-	turn, is := w.at(seconds(at - w.since))
-	if is < 1e-3 { // what stands closes at once when it is turned
-		turn, is = 0, 0
-		w.next = 0
-	}
-	w.phase, w.since, w.rate, w.excess = turn, at, hertz, math.Max(0, is-hertz)
 }
 
 func newHandler(net *wiring.Network, r *rig.Rig, seed uint64) *handler {
@@ -176,7 +126,7 @@ func (h *handler) feed(control int, a Action, at int64) {
 	for k := range h.wheels {
 		if h.wheels[k].control == control {
 			h.wheels[k].set(0, at)
-			h.wheels[k].excess = 0
+			h.wheels[k].Excess = 0
 		}
 	}
 	c := &h.net.Controls[control]
@@ -214,7 +164,7 @@ func (h *handler) turn(until int64) {
 	}
 	for k := range h.wheels {
 		w := &h.wheels[k]
-		if w.rate <= 0 && w.excess <= 0 {
+		if w.Rate <= 0 && w.Excess <= 0 {
 			continue
 		}
 		for len(h.moves) < maxMoves {

@@ -58,6 +58,9 @@ func (s *Sentence) spans(rec *bench.Recording) (out []span) {
 	for _, a := range rec.Actions {
 		edges = append(edges, math.Min(a.At, rec.Ended)) // a hand may let go after the end
 	}
+	for _, c := range s.conds {
+		edges = append(edges, c.slows(rec)...)
+	}
 	sort.Float64s(edges)
 	edges = append(slices.Compact(edges), rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
@@ -88,6 +91,8 @@ func (s *Sentence) met(rec *bench.Recording, at float64) bool {
 
 func (c *cond) met(rec *bench.Recording, at float64) bool {
 	level, down := c.hand.Rest, false
+	var wheel bench.Coast
+	since := 0.0
 	on := c.hand.Rest == 1
 	for _, a := range rec.Actions {
 		if a.At > at {
@@ -107,9 +112,14 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 			}
 		case bench.Turn:
 			level = c.hand.Least + (c.hand.Most-c.hand.Least)*a.To
-		case bench.Set, bench.Spin:
+		case bench.Set:
 			level = a.To
+		case bench.Spin:
+			wheel, since = spun(wheel, a.At-since, a.To), a.At
 		}
+	}
+	if c.hand.Kind == bench.Spins {
+		level = wheel.At(at - since)
 	}
 	switch {
 	case c.hand.Kind == bench.PadOf:
@@ -120,6 +130,28 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 		return level < c.most
 	}
 	return level > c.least
+}
+
+// spun is a wheel that is brought to a rate some seconds after it was brought to another.
+func spun(w bench.Coast, after, to float64) bench.Coast {
+	return bench.Coast{Rate: to, Excess: math.Max(0, w.At(after)-to)}
+}
+
+// slows are the times at which a wheel that coasts comes below what a condition asks for.
+func (c *cond) slows(rec *bench.Recording) (out []float64) {
+	const just = 1e-6 // after it
+	var wheel bench.Coast
+	since := 0.0
+	for _, a := range rec.Actions {
+		if c.hand.Kind != bench.Spins || a.Of != c.hand.Of || a.Do != bench.Spin {
+			continue
+		}
+		wheel, since = spun(wheel, a.At-since, a.To), a.At
+		if at := since + wheel.Below(math.Max(c.most, c.least)) + just; at < rec.Ended {
+			out = append(out, at)
+		}
+	}
+	return out
 }
 
 // row is the row of a thing; nil when it never did anything.

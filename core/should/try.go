@@ -261,8 +261,11 @@ func (t *trial) anything() (out []try) {
 	for n := range t.o.Tries {
 		draw := rand.New(rand.NewPCG(t.o.Seed, uint64(n)))
 		x := try{seed: uint64(n) + 2, lasts: lasts}
-		at := 0.3 + draw.Float64()
-		for at < lasts.Seconds()-0.7 {
+		at, until := 0.3+draw.Float64(), lasts.Seconds()-0.7
+		if draw.IntN(4) == 0 { // then nobody does anything for a while: what comes late comes
+			until *= draw.Float64()
+		}
+		for at < until {
 			h := t.hands[draw.IntN(len(t.hands))]
 			switch h.Kind {
 			case bench.Presses, bench.Switches, bench.PadOf:
