@@ -68,9 +68,14 @@ func (s *Solved) Kick(before *Solved, across int) float64 {
 		return math.Inf(1)
 	}
 	slowest := 0.0 // the longest that a coil's current takes to fall by itself
+	remember := 0
 	for i := range c.Elements {
-		if e := &c.Elements[i]; e.Kind == circuit.Inductor {
+		switch e := &c.Elements[i]; e.Kind {
+		case circuit.Inductor:
 			slowest = math.Max(slowest, e.Value/e.Ohms)
+			remember++
+		case circuit.Capacitor:
+			remember++
 		}
 	}
 	most := 0.0
@@ -81,7 +86,9 @@ func (s *Solved) Kick(before *Solved, across int) float64 {
 			return math.Inf(1)
 		}
 		e := &c.Elements[k]
-		most = math.Max(most, math.Abs(sol.Across(e.A, e.B)))
+		if most = math.Max(most, math.Abs(sol.Across(e.A, e.B))); remember == 1 {
+			return most // a coil alone only ever gives less
+		}
 		switch err := step.To(t); {
 		case errors.Is(err, circuit.ErrSteps):
 			return most
