@@ -140,7 +140,7 @@ func (r *Rig) drawn() float64 {
 	if !r.source.In {
 		return 0
 	}
-	return r.source.cells.amps + r.source.board.Appetite.Typ
+	return r.source.cells.amps + r.source.board.Appetite.Typ*r.taken()
 }
 
 // draw notes what a region draws from the rails, as far as that comes from the cells.
@@ -158,7 +158,10 @@ func (r *Rig) draw(g *region) {
 			through, _ = r.averaged(g, func(s *stand) float64 { return -s.TypicalAmps(e) })
 		}
 		// What flows back into a rail does not go into the cells.
-		amps += max(0, through) * r.share(e)
+		if _, made := r.source.board.Rail(r.net.Elements[e].Pin); made {
+			through *= r.taken()
+		}
+		amps += max(0, through)
 	}
 	if amps == g.drawn {
 		return
@@ -172,11 +175,11 @@ func (r *Rig) draw(g *region) {
 	g.drawn = amps
 }
 
-// share is how much of the supply's current an ampere of a rail takes: a regulator that switches
+// taken is how much of the supply's current an ampere of a rail takes: a regulator that switches
 // takes less (see [supply.Drawn]).
-func (r *Rig) share(rail int) float64 {
+func (r *Rig) taken() float64 {
 	g := r.source.from.Regulator
-	if _, made := r.source.board.Rail(r.net.Elements[rail].Pin); g == nil || g.Linear() || !made || r.source.Volts <= 0 {
+	if g == nil || g.Linear() || r.source.Volts <= 0 {
 		return 1
 	}
 	return r.net.RailVolts(g.Rail).Typ / (r.source.Volts * g.Efficiency.Typ)
