@@ -96,7 +96,7 @@ func (g *gate) Happen(at int64) bool {
 	if at >= g.live.let {
 		g.live.wait()
 	}
-	if s := g.live.staged; at >= s.begun+s.board.Limit { // a hand has stopped the board just now
+	if s := g.live.staged; at >= s.begun+s.board.Limit { // it is to end
 		return false
 	}
 	if g.Rig.Next() > at {

@@ -36,11 +36,13 @@ type source struct {
 	cells *cells                 // nil: it is stiff
 }
 
-// Cells are looked at anew so often, in nanoseconds: after what is drawn has changed, for the board's
-// own capacitors carry it until then (ours: a period of the usual duty), and while hours pass.
+// When cells are looked at anew: so many nanoseconds after what is drawn has changed, for the board's
+// own capacitors carry it until then (ours: a period of the usual duty), and when they have lost so many
+// per cents of their charge, but not sooner than that.
 const (
 	lookAfter = 2 * ms
-	lookAging = 50 * ms
+	lookLost  = 0.1
+	lookAging = 20 * ms
 )
 
 // How far the voltage of cells is from that with which the build was worked out before it is worked
@@ -110,6 +112,10 @@ func (r *Rig) Supplied(tell func(at int64, f Feed)) {
 // supplied does what a hand does to the supply.
 func (r *Rig) supplied(m Move) {
 	s := &r.source
+	if s.cells != nil {
+		r.spend()
+		s.cells.next = r.now + lookAfter
+	}
 	switch m.Control {
 	case Plug:
 		s.In = m.To > 0
@@ -120,12 +126,26 @@ func (r *Rig) supplied(m Move) {
 	case Held:
 		return
 	}
-	if s.cells != nil {
-		r.account()
-		s.cells.begun, s.cells.carried = r.now, 0
-		s.cells.next = r.now + lookAfter
-	}
 	r.give()
+}
+
+// spend takes from the cells what was drawn since they were looked at, and begins to count anew. It
+// returns how much that was on average, in amperes.
+func (r *Rig) spend() (mean float64) {
+	s, c := &r.source, r.source.cells
+	r.account()
+	mean = r.drawn()
+	if over := float64(r.now - c.begun); over > 0 {
+		mean = c.carried / over
+		s.Charge = max(0, s.Charge-c.loses(c.carried*1e-9))
+	}
+	c.begun, c.carried = r.now, 0
+	return mean
+}
+
+// loses is how many per cents of their charge cells lose as so many ampere-seconds are drawn.
+func (c *cells) loses(ampereSeconds float64) float64 {
+	return 100 * ampereSeconds / 3600 * (1 + 3600*c.hours) / c.AmpHours.Typ
 }
 
 // account notes what was drawn from the cells up to now.
@@ -166,10 +186,11 @@ func (r *Rig) draw(g *region) {
 	if amps == g.drawn {
 		return
 	}
-	r.account()
-	if c.next == machine.Never || c.next > r.now+lookAfter {
-		c.begun, c.carried = r.now, 0
+	if c.next > r.now+lookAfter {
+		r.spend()
 		c.next = r.now + lookAfter
+	} else {
+		r.account()
 	}
 	c.amps += amps - g.drawn
 	g.drawn = amps
@@ -188,20 +209,14 @@ func (r *Rig) taken() float64 {
 // reckon works out what the cells have come to.
 func (r *Rig) reckon() {
 	s, c := &r.source, r.source.cells
-	r.account()
-	mean := r.drawn()
-	if over := float64(r.now - c.begun); over > 0 {
-		mean = c.carried / over
-		s.Charge = max(0, s.Charge-100*c.carried*1e-9/3600*(1+3600*c.hours)/c.AmpHours.Typ)
-	}
-	settled := math.Abs(mean-r.drawn()) < 1e-4
-	c.begun, c.carried = r.now, 0
+	mean := r.spend()
+	now := r.drawn()
 	c.next = machine.Never
 	switch {
-	case !settled:
+	case math.Abs(mean-now) > 1e-4: // it has not settled
 		c.next = r.now + lookAfter
-	case c.hours > 0 && s.In && s.Charge > 0:
-		c.next = r.now + lookAging
+	case now > 0 && s.Charge > 0:
+		c.next = r.now + max(lookAging, int64(lookLost/c.loses(now)*1e9))
 	}
 	r.giveAt(mean)
 }

@@ -69,7 +69,7 @@ func TestTheBooksOfCells(t *testing.T) {
 		cell, _ := supply.CellOf(c.sort)
 		span := float64(end-begin) / 1e9
 		lost := 100 * amps * (span*hours + span/3600) / cell.AmpHours.Typ
-		assert.InDelta(t, charge-lost, last.Charge, 0.05+0.06*lost, "%g A for %g h", amps, span*hours)
+		assert.InDelta(t, charge-lost, last.Charge, 0.12+0.06*lost, "it is looked at each tenth of a per cent")
 		assert.InDelta(t, float64(c.count)*(cell.Open(last.Charge)-amps*cell.Ohms), last.Volts, 0.03)
 	})
 }
@@ -90,4 +90,22 @@ func TestAStiffSupply(t *testing.T) {
 	assert.EqualValues(t, machine.Never, h.Next())
 	cells := at(t, onCells(t, "classic-5v", "D4", "vin", "alkaline-aa", 4))
 	assert.EqualValues(t, machine.Never, cells.Next(), "nobody asked")
+}
+
+// Cells that nobody looks at for ten hours have lost what was drawn all the same.
+func TestHoursOnCells(t *testing.T) {
+	net := onCells(t, "classic-5v", "D4", "vin", "alkaline-aa", 6)
+	h := at(t, net)
+	var last rig.Feed
+	h.Supplied(func(_ int64, f rig.Feed) { last = f })
+	h.Settle()
+	looks := 0
+	for next := h.Next(); next <= 10*int64(time.Hour); next = h.Next() {
+		h.Happen(next)
+		looks++
+	}
+	cell, _ := supply.CellOf("alkaline-aa")
+	lost := 100 * net.Board.Appetite.Typ * 10 / cell.AmpHours.Typ
+	assert.InDelta(t, 50-lost, last.Charge, 0.2)
+	assert.Less(t, looks, 500)
 }
