@@ -3,6 +3,7 @@ package wiring
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/build"
 	"cablaggio/core/circuit"
@@ -32,6 +33,19 @@ type turn struct {
 	label        string
 }
 
+// labels lists the members of a group, of many the first.
+func labels(turns []turn) string {
+	const most = 3
+	var all []string
+	for _, x := range turns {
+		all = append(all, x.label)
+	}
+	if n := len(all); n > most {
+		return fmt.Sprintf("%s and %d more", strings.Join(all[:most-1], ", "), n-most+1)
+	}
+	return strings.Join(all[:len(all)-1], ", ") + " and " + all[len(all)-1]
+}
+
 // addTurns makes the choices of the network. Groups that are active one at a
 // time are one choice each, whether pins drive them or outputs of parts: nobody,
 // or one of them.
@@ -45,11 +59,11 @@ func (n *Network) addTurns() {
 			return was
 		})
 		if len(turns) > 1 {
-			c := choice{words: []string{"the turn is nobody's"}}
+			c := choice{words: []string{"none of " + labels(turns) + " has the turn"}}
 			idle := make([]float64, len(turns))
 			for k, x := range turns {
 				c.controls = append(c.controls, x.control)
-				c.words = append(c.words, "the turn is "+x.label+"'s")
+				c.words = append(c.words, x.label+" has the turn")
 				idle[k] = x.idle
 			}
 			c.options = append(c.options, idle)
