@@ -2,6 +2,7 @@ package wiring
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -350,6 +351,25 @@ func (p *Piece) Solved() int {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	return len(p.points)
+}
+
+// Solutions lists the states that have been solved, of the piece or of one like it.
+func (p *Piece) Solutions() ([]*Solved, error) {
+	p.mu.Lock()
+	keys := slices.Sorted(maps.Keys(p.points))
+	states := make([]State, len(keys))
+	for i, key := range keys {
+		states[i] = p.points[key].state
+	}
+	p.mu.Unlock()
+	out := make([]*Solved, len(states))
+	for i, s := range states {
+		var err error
+		if out[i], err = p.At(s); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
 }
 
 // Has reports whether a node is of the piece, or a rail that it touches.
