@@ -497,4 +497,7 @@ func TestAWheelCoasts(t *testing.T) {
 	assert.InDelta(t, 6*(1-math.Exp(-1)), closings(stopped, 3, 4), 1)
 	assert.InDelta(t, 6, closings(stopped, 3, 12), 1)
 	assert.InDelta(t, 2*2+4*(1-math.Exp(-2)), closings("1s spin water wheel at 6 Hz; 3s spin water wheel at 2 Hz", 3, 5), 1)
+	slow := row(t, x.run(t, "1s spin water wheel at 0.15 Hz; 1.4s spin water wheel at 0 Hz", 12*time.Second, 1), bench.HandRow, "water wheel").Changes
+	assert.Equal(t, 1.0, slow[len(slow)-1].Value, "it stands with its contact closed")
+	assert.Less(t, slow[len(slow)-1].At, 1.1)
 }

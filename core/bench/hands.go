@@ -173,10 +173,7 @@ func (h *handler) turn(until int64) {
 			if at >= until {
 				break
 			}
-			_, hertz := w.at(after)
-			h.contact(w.control, at, wiring.Closed)
-			h.contact(w.control, at+int64(w.share/hertz*1e9), wiring.Open)
-			w.next++
+			h.contact(w.control, at, w.goesOver())
 		}
 	}
 }

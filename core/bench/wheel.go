@@ -1,6 +1,10 @@
 package bench
 
-import "math"
+import (
+	"math"
+
+	"cablaggio/core/wiring"
+)
 
 // How a wheel slows that nothing turns any more.
 const (
@@ -61,7 +65,8 @@ type wheel struct {
 	Coast           // since
 	since   int64
 	phase   float64 // in turns, at since
-	next    float64 // the turn at which it closes next
+	next    float64 // the turn at which it opens or closes next
+	closed  bool
 }
 
 // at is the turn that a wheel has come to, and how fast it is, some seconds after since.
@@ -91,8 +96,20 @@ func (w *wheel) when(turn float64) float64 {
 func (w *wheel) set(hertz float64, at int64) {
 	turn, is := w.at(seconds(at - w.since))
 	if is < 1e-3 { // what stands closes at once when it is turned
-		turn, is = 0, 0
-		w.next = 0
+		turn, is, w.next = 0, 0, 0
+		if w.closed { // it stood so
+			w.next = w.share
+		}
 	}
 	w.phase, w.since, w.Coast = turn, at, Coast{hertz, math.Max(0, is-hertz)}
+}
+
+// goesOver opens or closes it, and returns which.
+func (w *wheel) goesOver() float64 {
+	if w.closed = !w.closed; w.closed {
+		w.next += w.share
+		return wiring.Closed
+	}
+	w.next += 1 - w.share
+	return wiring.Open
 }
