@@ -257,7 +257,7 @@ func (f *facts) find() []Finding {
 	for i := range all {
 		x := &all[i]
 		if x.Fixes = proven[i]; len(x.Fixes) == 0 && x.Level != Note && left[x.order] > 0 {
-			x.Stuck = stuck
+			x.Stuck = cmp.Or(x.Stuck, stuck)
 		}
 	}
 	sortFindings(all)

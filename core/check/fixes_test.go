@@ -90,3 +90,26 @@ func lit(a *check.Analysis) map[string]bool {
 	}
 	return out
 }
+
+// Where all pins are taken it is said what has to come first.
+func TestAFullBoardHasNoPinToMoveTo(t *testing.T) {
+	doc := build.New("full", "classic-5v")
+	for {
+		next, _, err := plan.Apply(lib, doc, []plan.Edit{plan.Add{Kind: "led"}})
+		if err != nil {
+			break
+		}
+		doc = next
+	}
+	a, err := check.Check(lib, doc)
+	require.NoError(t, err)
+	found := false
+	for _, x := range a.Findings {
+		if x.Rule == "pin-own" && x.Level == check.Care {
+			found = true
+			assert.Empty(t, x.Fixes)
+			assert.Contains(t, x.Stuck, "No other pin that suits is free")
+		}
+	}
+	assert.True(t, found)
+}

@@ -25,6 +25,9 @@ var pinOwn = rule{"pin-own", func(f *facts) []Finding {
 		}
 		if own.Care {
 			x.Level = Care
+			if len(x.Fixes) == 0 {
+				x.Stuck = "No other pin that suits is free. Free one, and it can move there."
+			}
 		}
 		out = append(out, x)
 	}
