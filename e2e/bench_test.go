@@ -90,7 +90,7 @@ func TestCellsRunDown(t *testing.T) {
 	b.click("button", "Run")
 	b.says("50 %, 4.")
 	b.click("button", "10 h")
-	b.until("it stands still", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes('still: too few volts'))`)
+	b.until("it stands still", `() => [...document.querySelectorAll('section[aria-label="Rows"] tr')].some((r) => r.innerText.includes('Board') && r.innerText.includes('too few volts'))`)
 	assert.Less(t, evaluate[float64](b, `() => Number(document.querySelector('input[type="range"]').value)`), 450.0, "the slider goes with what is left")
 }
 

@@ -104,7 +104,7 @@ func (p *power) stands(at int64) state {
 	case !p.feed.In:
 		s.text = "unplugged"
 	case !p.suffices():
-		s.text = "still: too few volts"
+		s.text = "too few volts"
 	case p.until > at:
 		s.text = p.waits
 	default:

@@ -103,7 +103,7 @@ func TestCellsRunDown(t *testing.T) {
 	three := compiled(t, lamp(t, plan.Supply{Supply: "vin", Cells: "alkaline-aa", Count: 3}), counts)
 	r := three.run(t, "0.15s set cells to 5 %; 0.3s set cells to 100 %", 500*time.Millisecond, 1)
 	assert.Equal(t, "7 0\n8 1\n7 0\n8 1\n", printed(r), "it stops, and begins anew with fresh ones")
-	assert.Equal(t, []string{"runs", "still: too few volts", "about to begin", "runs"}, texts(row(t, r, bench.HandRow, "Board")))
+	assert.Equal(t, []string{"runs", "too few volts", "about to begin", "runs"}, texts(row(t, r, bench.HandRow, "Board")))
 	for _, script := range []string{"1s set cells to 120 %", "1s set cells", "1s drain cells", "1s drain cells at 1e9 h/s", "1s drain led1 at 3 h/s"} {
 		_, err := bench.ParseScript(x.net, script)
 		assert.Error(t, err, script)
@@ -168,7 +168,7 @@ func TestAMotorTakesTheBoardDown(t *testing.T) {
 	board := row(t, r, bench.HandRow, "Board")
 	said := texts(board)
 	require.Greater(t, len(said), 12)
-	assert.Equal(t, []string{"runs", "still: too few volts", "about to begin", "runs", "still: too few volts"}, said[:5])
+	assert.Equal(t, []string{"runs", "too few volts", "about to begin", "runs", "too few volts"}, said[:5])
 	assert.InDelta(t, 0.1, board.Changes[1].At, 0.01)
 	assert.InDelta(t, 0.065, board.Changes[3].At-board.Changes[2].At, 1e-9, "as a chip waits")
 	_, rest := cells(t, r, 0.09)
