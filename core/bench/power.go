@@ -38,13 +38,10 @@ type state struct {
 	text string
 }
 
-func newPower(net *wiring.Network) *power {
-	p := &power{plan: net}
+// newPower is of a board that gets a feed as a run begins.
+func newPower(net *wiring.Network, f rig.Feed) *power {
+	p := &power{plan: net, feed: f}
 	p.usual, p.asPlanned = rig.Usual(net)
-	p.feed = rig.Feed{In: true, Volts: p.usual}
-	if net.Doc.Cells != nil {
-		p.feed.Charge = rig.Half
-	}
 	p.note(0)
 	return p
 }

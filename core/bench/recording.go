@@ -147,15 +147,15 @@ func stage(net *wiring.Network, o Options, within func(*rig.Rig) machine.World) 
 	if err := watch(r, net, o.Probes); err != nil {
 		return nil, &ProbeError{err}
 	}
-	p := newPower(net)
-	s := &staged{lasts: int64(o.Lasts), script: o.Actions, rig: r, power: p, hands: newHandler(net, r, o.Seed), writer: newWriter(net, r, p, o), world: r}
+	s := &staged{lasts: int64(o.Lasts), script: o.Actions, rig: r, hands: newHandler(net, r, o.Seed), world: r}
+	s.power = newPower(net, r.Supplied(s.fed))
+	s.writer = newWriter(net, r, s.power, o)
 	if within != nil {
 		s.world = within(r)
 	}
 	s.seen, r.Moved = s.writer.see, s.moved
 	s.comeUp(0)
-	r.Supplied(s.fed)
-	if net.Doc.Cells != nil || !p.asPlanned {
+	if net.Doc.Cells != nil || !s.power.asPlanned {
 		s.writer.powered(0)
 	}
 	r.Settle()

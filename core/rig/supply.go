@@ -81,8 +81,8 @@ func Usual(net *wiring.Network) (volts float64, asPlanned bool) {
 const Half = 50
 
 // Supplied has the supply give what is drawn from it, and what hands make of it: tell is told when
-// that changes. Without it the rails stay as the plan has them.
-func (r *Rig) Supplied(tell func(at int64, f Feed)) {
+// that changes. It returns what it gives at first. Without it the rails stay as the plan has them.
+func (r *Rig) Supplied(tell func(at int64, f Feed)) Feed {
 	s := &r.source
 	s.board, s.tell = r.plan.Board, tell
 	s.from, _ = s.board.Supply(r.plan.Doc.Supply)
@@ -107,6 +107,7 @@ func (r *Rig) Supplied(tell func(at int64, f Feed)) {
 	} else {
 		r.feed(s.usual)
 	}
+	return s.Feed
 }
 
 // supplied does what a hand does to the supply.
