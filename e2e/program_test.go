@@ -1,7 +1,12 @@
 package e2e
 
 import (
+	"fmt"
+	"strings"
 	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // The program of a build is run on its wiring while it is typed; what does not fit has its
@@ -40,4 +45,44 @@ func TestProgram(t *testing.T) {
 	b.until("the main file", `() => document.querySelector('.cm-content').innerText.includes('setup')`)
 	// What was typed is kept without being told, and one step takes it back.
 	b.until("it is kept", `() => !document.querySelector('button[aria-label="Undo"]')?.disabled`)
+}
+
+// Every character that can be typed gets into every place where text is written: the keys of
+// the sheet are letters there.
+func TestEveryCharacterCanBeTyped(t *testing.T) {
+	printable := ""
+	for c := '!'; c <= '~'; c++ {
+		printable += string(c)
+	}
+	ids := demoBuilds(t)
+	b := open(t, "/builds/"+ids["tram-stop"]+"/program")
+	b.says("It fits the wiring.")
+	for _, stage := range []string{"program", "bench", "", "log", "diagnose", "meter"} {
+		b.visit("/builds/" + ids["tram-stop"] + "/" + stage)
+		b.see("link", "Plan")
+		fields := evaluate[int](b, `() => (window.writable = () => [...document.querySelectorAll('input[type=text], input:not([type]), input[type=search], textarea, .cm-content')].filter((f) => f.offsetParent && !f.readOnly && !f.disabled))().length`)
+		if stage == "program" || stage == "" || stage == "log" {
+			require.Positive(t, fields, stage)
+		}
+		for i := range fields {
+			longest := evaluate[int](b, fmt.Sprintf(`() => window.writable()[%d].maxLength ?? -1`, i))
+			want := printable
+			if longest > 0 {
+				want = want[:min(longest, len(want))]
+			}
+			got := ""
+			for range 2 { // a page that is still coming may put another field in its place
+				evaluate[bool](b, fmt.Sprintf(`() => { const f = window.writable()[%d]; f.focus(); if (f.select) f.select(); return true; }`, i))
+				b.press(printable)
+				got = evaluate[string](b, fmt.Sprintf(`() => { const f = window.writable()[%d]; return f.value ?? f.innerText; }`, i))
+				if strings.Contains(got, want[len(want)-1:]) {
+					break
+				}
+			}
+			for _, c := range want {
+				assert.Contains(t, got, string(c), "field %d of %q", i, stage)
+			}
+			assert.False(t, evaluate[bool](b, `() => document.querySelector('[role=dialog]') !== null`), "no dialog opens: field %d of %q", i, stage)
+		}
+	}
 }

@@ -37,6 +37,7 @@ func TestTheLog(t *testing.T) {
 	assert.Equal(t, "another lamp", all(store.EntryQuery{})[1].Text)
 	assert.Len(t, all(store.EntryQuery{Search: "WORKS"}), 1)
 	assert.Empty(t, all(store.EntryQuery{Kind: "reading"}))
+	assert.Empty(t, all(store.EntryQuery{Kind: "é", Part: "ламп😀", Search: "☂"}), "a filter may have any letters")
 	assert.Len(t, all(store.EntryQuery{Before: first.ID + 1, Part: "led1"}), 1)
 	require.NoError(t, s.Strike(ctx, b.ID, first.ID, true))
 	assert.Len(t, all(store.EntryQuery{}), 2)

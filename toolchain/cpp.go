@@ -51,6 +51,20 @@ func language(home string) []string {
 	}
 }
 
+// language is how every pass reads the program. A header of the builder's is found beside
+// it, and never in place of one of ours.
+func (t *translation) language() []string {
+	return append(language(t.home),
+		"-isystem", filepath.Join(t.dir, pinsDir), "-iquote", t.dir, "-idirafter", filepath.Join(t.dir, ownDir),
+		"-include", filepath.Join(t.home, "cpp", "include", "program.h"),
+	)
+}
+
+const (
+	pinsDir = "pins" // the folder of the names of the board's pins
+	ownDir  = "own"  // the folder of the builder's headers that have no name of ours
+)
+
 // job is a run of a tool on the files of a folder.
 func job(tool, home, dir string, args []string) sandbox.Job {
 	return sandbox.Job{
@@ -124,7 +138,12 @@ func (t *translation) lay() error {
 		numbers = append(numbers, strconv.Itoa(t.board.Number(name)))
 	}
 	fmt.Fprintf(&pins, "enum { INTERRUPTS_ = %d };\nconstexpr int interrupts_[] = {%s};\n", len(numbers), strings.Join(append(numbers, "-1"), ", "))
-	files := map[string]string{"pins.h": pins.String()}
+	for _, folder := range []string{pinsDir, ownDir} {
+		if err := os.Mkdir(filepath.Join(t.dir, folder), 0o700); err != nil {
+			return err
+		}
+	}
+	files := map[string]string{filepath.Join(pinsDir, "pins.h"): pins.String()}
 	for i, f := range t.source.Files {
 		if strings.HasSuffix(f.Name, ".h") {
 			files[f.Name] = fmt.Sprintf("#line %d %q\n%s", 1+(i+1)*build.LineStep, f.Name, f.Text)
@@ -134,8 +153,23 @@ func (t *translation) lay() error {
 		if err := os.WriteFile(filepath.Join(t.dir, name), []byte(text), 0o600); err != nil {
 			return err
 		}
+		if strings.HasPrefix(name, pinsDir) || t.ours(name) {
+			continue
+		}
+		// The same file under two names, so that what is to be read once is.
+		if err := os.Link(filepath.Join(t.dir, name), filepath.Join(t.dir, ownDir, name)); err != nil {
+			return err
+		}
 	}
 	return nil
+}
+
+// ours reports whether a header has the name of one that programs stand on.
+func (t *translation) ours(name string) bool {
+	return slices.ContainsFunc([]string{filepath.Join(t.home, "cpp", "include"), llvm + "/lib/clang/19/include", filepath.Join(t.dir, pinsDir)}, func(dir string) bool {
+		_, err := os.Stat(filepath.Join(dir, name))
+		return err == nil
+	})
 }
 
 // text is the whole program as one file, with declarations of what is used too early. They
@@ -215,9 +249,9 @@ func (t *translation) target() []string {
 
 // diagnose asks what the compiler has to say of the program as it was written.
 func (t *translation) diagnose(ctx context.Context) ([]program.Message, error) {
-	args := slices.Concat(t.target(), language(t.home), warnings, []string{
+	args := slices.Concat(t.target(), t.language(), warnings, []string{
 		"-fsyntax-only", "-fdiagnostics-parseable-fixits", "-ferror-limit=20", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fbracket-depth=128",
-		"-I", t.dir, "-include", "program.h", "program.cpp",
+		"program.cpp",
 	})
 	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
 	switch {
@@ -254,7 +288,7 @@ func messages(printed string) []program.Message {
 				continue
 			}
 			number, column := atoi(m[2]), atoi(m[3])
-			if strings.HasSuffix(m[1], "program.h") || strings.HasPrefix(m[1], "/") {
+			if strings.HasPrefix(m[1], "/") { // a file of ours
 				number = 0
 			}
 			out = append(out, program.Message{Line: number, Column: column, Wrong: m[4] != "warning", Said: m[5], Option: m[6]})
@@ -299,7 +333,7 @@ func (t *translation) mend(said []program.Message) bool {
 	mended := false
 	for _, m := range said {
 		if f := noFile.FindStringSubmatch(m.Said); f != nil && plainFile.MatchString(f[1]) && !slices.Contains(t.absent, f[1]) {
-			file := filepath.Join(t.dir, f[1])
+			file := filepath.Join(t.dir, ownDir, f[1])
 			if os.MkdirAll(filepath.Dir(file), 0o700) == nil && os.WriteFile(file, nil, 0o600) == nil {
 				t.absent = append(t.absent, f[1])
 				mended = true
@@ -330,7 +364,7 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 	plain := text
 	if t.narrow && strings.Contains(text, "#") {
 		// What macros hide is arithmetic too.
-		args := slices.Concat(t.target(), language(t.home), []string{"-E", "-w", "-I", t.dir, "-include", "program.h", "program.cpp"})
+		args := slices.Concat(t.target(), t.language(), []string{"-E", "-w", "program.cpp"})
 		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
 		if err == nil && r.Code != 0 || endless(err) {
 			return nil, errNotCompiled
@@ -346,8 +380,8 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 	}
 	out := &program.Compiled{}
 	grow := func() (*tree, error) {
-		args := slices.Concat(t.target(), language(t.home), []string{
-			"-fsyntax-only", "-w", "-I", t.dir, "-include", "program.h", "-Xclang", "-ast-dump=json", "-Xclang", "-ast-dump-filter=" + treeRoot, "tree.cpp",
+		args := slices.Concat(t.target(), t.language(), []string{
+			"-fsyntax-only", "-w", "-Xclang", "-ast-dump=json", "-Xclang", "-ast-dump-filter=" + treeRoot, "tree.cpp",
 		})
 		r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
 		if endless(err) {
@@ -427,9 +461,9 @@ func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
 	if err := os.WriteFile(filepath.Join(t.dir, "made.cpp"), []byte(text), 0o600); err != nil {
 		return nil, err
 	}
-	args := slices.Concat(machineFlags, language(t.home), []string{
+	args := slices.Concat(machineFlags, t.language(), []string{
 		"-w", "-ftemplate-depth=64", "-fconstexpr-steps=100000", "-fsanitize-coverage=trace-pc,no-prune", checks,
-		"-I", t.dir, "-include", "program.h", "-c", "made.cpp", "-o", "made.o",
+		"-c", "made.cpp", "-o", "made.o",
 	})
 	r, err := job(clang, t.home, t.dir, args).Run(ctx, nil)
 	if err == nil && r.Code != 0 || endless(err) {
@@ -449,5 +483,14 @@ func (t *translation) link(ctx context.Context, text string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return os.ReadFile(filepath.Join(t.dir, "made.wasm"))
+	code, err := os.ReadFile(filepath.Join(t.dir, "made.wasm"))
+	if err != nil {
+		return nil, err
+	}
+	// A program may name what is to be imported itself.
+	unknown, err := machine.NewWasm(code).Unknown(ctx)
+	if err == nil && len(unknown) > 0 {
+		err = fmt.Errorf("%w: undefined symbol: %s", errNotCompiled, unknown[0])
+	}
+	return code, err
 }

@@ -448,6 +448,8 @@ func TestBadPrograms(t *testing.T) {
 		"no loop":                "void setup() {}\n",
 		"brackets":               strings.Repeat("(", 20000),
 		"itself":                 "#include \"program.cpp\"\nvoid setup() {}\nvoid loop() {}",
+		"a call of no board":     "extern \"C\" __attribute__((import_module(\"board\"), import_name(\"ring\"))) void ring(int);\nvoid setup() { ring(1); }\nvoid loop() {}",
+		"a call taken otherwise": "extern \"C\" __attribute__((import_module(\"board\"), import_name(\"sync\"))) int sync2(double);\nvoid setup() { sync2(1); }\nvoid loop() {}",
 		"an include of a device": "#include \"/dev/zero\"\nvoid setup() {}\nvoid loop() {}",
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -536,6 +538,21 @@ func TestSeveralFiles(t *testing.T) {
 	_, err = c.Program.Run(t.Context(), b)
 	require.NoError(t, err)
 	assert.Equal(t, "42\r\n", printed)
+}
+
+// A builder's header may have the name of one of ours: he gets his, and the board's calls
+// stay what they are.
+func TestHeadersOfOurNames(t *testing.T) {
+	p := &build.Program{Language: build.CPP, Text: "#include \"pins.h\"\n#include <own.h>\n#include \"own.h\"\n#include <program.h>\n#include <math.h>\nvoid setup() { Serial.begin(9600); Serial.println(lamp + own + A0 + (int)sqrt(9.0)); }\nvoid loop() { delay(1000); }\n"}
+	for _, name := range []string{"pins.h", "program.h", "math.h", "stdint.h"} {
+		p.Files = append(p.Files, build.ProgramFile{Name: name, Text: "const int lamp = 4;\n"}) // only the first is asked for as his own
+	}
+	p.Files = append(p.Files, build.ProgramFile{Name: "own.h", Text: "#pragma once\nconst int own = 1;\n"})
+	for _, id := range []string{"classic-5v", "classic-layout-3v3"} {
+		c, err := tools.Compile(t.Context(), p, aBoard(t, id))
+		require.NoError(t, err)
+		require.NotNil(t, c.Program, "%+v", c.Messages)
+	}
 }
 
 // What is wrong in a file beside the main one is told with that file.

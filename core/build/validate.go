@@ -188,8 +188,13 @@ func (v *validator) part(where string, p *Part) {
 	if _, ok := kind.Hookup(p.Hookup); !ok && p.Hookup != "" {
 		v.bad(where+".hookup", fmt.Sprintf("there is no hookup %q for a %s", clip(p.Hookup), kind.Name), "leave it out when it is wired by hand")
 	}
-	if p.Of != "" && v.doc.Part(p.Of) == nil {
+	switch owner := v.doc.Part(p.Of); {
+	case p.Of == "":
+	case owner == nil:
 		v.bad(where+".of", fmt.Sprintf("there is no part %q", clip(p.Of)), "it names the part whose hookup brought this one")
+	case owner.Of != "":
+		// Whoever looks for a part's helpers looks one step far: chains and circles have no meaning.
+		v.bad(where+".of", fmt.Sprintf("%q belongs to a part itself", clip(p.Of)), "it names a part that a hookup did not bring")
 	}
 	names := map[string]bool{}
 	for j, s := range p.Signals {

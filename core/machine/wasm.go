@@ -22,6 +22,27 @@ type Wasm struct {
 // NewWasm returns the program of a module.
 func NewWasm(code []byte) *Wasm { return &Wasm{code: code} }
 
+// Unknown lists the calls that a module asks for and no board has, or not so.
+func (w *Wasm) Unknown(ctx context.Context) (names []string, err error) {
+	runtime := wazero.NewRuntimeWithConfig(ctx, wazero.NewRuntimeConfigInterpreter())
+	defer func() { err = errors.Join(err, runtime.Close(context.WithoutCancel(ctx))) }()
+	code, err := runtime.CompileModule(ctx, w.code)
+	if err != nil {
+		return nil, fmt.Errorf("this is not a program for the machine: %w", err)
+	}
+	for _, f := range code.ImportedFunctions() {
+		module, name, _ := f.Import()
+		if module != "board" {
+			continue
+		}
+		takes, gives, _ := strings.Cut(hosts[name].takes, ":")
+		if hosts[name].does == nil || !slices.Equal(f.ParamTypes(), types(takes)) || !slices.Equal(f.ResultTypes(), types(gives)) {
+			names = append(names, name)
+		}
+	}
+	return names, nil
+}
+
 // memoryPages bounds a program's memory, in pages of 64 KiB. It is more than any of the boards
 // has; what a program takes beyond its board's is found otherwise.
 const memoryPages = 16

@@ -5,6 +5,8 @@
 // that happens outside, and what the pins read, so that a loop that polls a pin seldom calls
 // the host. Implemented in runtime.cpp; the host's side is cablaggio/core/machine.
 #pragma once
+// Wherever it is named by its whole path: what it does is not the builder's to be warned of.
+#pragma GCC system_header
 #include <stdbool.h>
 #include <stddef.h>
 #include <stdint.h>
@@ -150,7 +152,7 @@ enum { DEFAULT = 1, INTERNAL = 3, EXTERNAL = 0 };
 #define NOT_AN_INTERRUPT (-1)
 
 // What differs from board to board comes from its profile: A0, the built-in LED, interrupts_.
-#include "pins.h"
+#include <pins.h>
 
 inline void spend_(uint32_t ns, At at) {
   if (__builtin_expect((page_.now += ns) >= page_.next, 0)) board_sync(at.line);

@@ -1,6 +1,7 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
+import { isTyped } from "../shared/keys";
 import { Generator } from "./generator";
 import { at } from "./rows";
 import type { Bench } from "./run";
@@ -59,9 +60,8 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
   latest.current = { hold, letGo, turnOver };
   useEffect(() => {
     if (number < 1 || number > 9) return;
-    const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest("input, textarea, select");
     const down = (event: KeyboardEvent) => {
-      if (event.key !== String(number) || event.repeat || typing(event) || event.ctrlKey || event.altKey)
+      if (event.key !== String(number) || event.repeat || isTyped(event) || event.ctrlKey || event.altKey)
         return;
       if (stays) latest.current.turnOver();
       else latest.current.hold();

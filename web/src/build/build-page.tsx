@@ -5,6 +5,7 @@ import { Notices } from "../plan/notices";
 import { TitleBlock } from "../plan/title-block";
 import { SessionProvider, SheetProvider, useSession, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
+import { isTyped } from "../shared/keys";
 import { Message } from "../shared/page";
 
 /** One build, open: the stages share its session, so that nothing is lost between them. */
@@ -109,7 +110,7 @@ function useUndoKeys() {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
       // A text field undoes its own typing.
-      if (event.target instanceof HTMLInputElement || (event.target as HTMLElement).isContentEditable) return;
+      if (isTyped(event)) return;
       const key = event.key.toLowerCase();
       if (key === "z" && !event.shiftKey) session.undo();
       else if (key === "y" || (key === "z" && event.shiftKey)) session.redo();

@@ -3,6 +3,7 @@ import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { useKeys } from "../shared/keys";
 
 /** A line for parts as people say them. What was understood is shown before it is taken. */
 export function TypeParts() {
@@ -21,16 +22,7 @@ export function TypeParts() {
   const got = text.trim() === "" ? undefined : phrase.data;
   const current = phrase.isPlaceholderData ? undefined : got;
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
-      if (event.key !== "/" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      event.preventDefault();
-      input.current?.focus();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys({ "/": () => input.current?.focus() });
 
   useEffect(() => {
     if (wanted === undefined || wanted !== text || !current) return;
