@@ -1,7 +1,9 @@
 package server
 
 import (
+	"context"
 	"errors"
+	"log/slog"
 	"runtime"
 	"runtime/metrics"
 	"slices"
@@ -11,7 +13,6 @@ import (
 
 	"cablaggio/core/build"
 	"cablaggio/core/check"
-	"cablaggio/core/wiring"
 )
 
 // A budget is how long things may take.
@@ -47,6 +48,7 @@ const (
 // what there is by then, and the rest is worked out afterwards.
 type computer struct {
 	budget
+	log    *slog.Logger
 	memory *check.Memory
 	turns  chan struct{} // has room for the heavy ones that are worked on at once
 	waits  atomic.Int32  // how many requests wait for a turn
@@ -67,22 +69,32 @@ type job struct {
 	doc  *build.Document
 }
 
-func newComputer(b budget) *computer {
+func newComputer(log *slog.Logger, b budget) *computer {
 	return &computer{
-		budget: b,
+		budget: b, log: log,
 		memory: check.NewMemory(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 		heavy: map[string]bool{}, first: map[string]*check.Analysis{}, asked: map[string]time.Time{},
 	}
 }
 
-// since reports whether a time has passed, for those who are to halt then.
-func since(began time.Time, most time.Duration) func() bool {
-	return func() bool { return time.Since(began) > most }
+// ended reports whether what was asked came to no end within its context.
+func ended(err error) bool {
+	return errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled)
 }
 
 // check analyses a build, whose id is "" before it has one. What is missing in the answer,
 // it says.
 func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*check.Analysis, error) {
+	a, err := c.answer(id, lib, doc)
+	if err == nil {
+		for _, p := range a.Breaks() {
+			c.log.Error("a check broke off", "build", id, "error", p, "stack", string(p.Stack))
+		}
+	}
+	return a, err
+}
+
+func (c *computer) answer(id string, lib *build.Library, doc *build.Document) (*check.Analysis, error) {
 	if c.memory.Knows(lib, doc) {
 		return c.memory.Check(lib, doc)
 	}
@@ -101,8 +113,8 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 	}
 	began := time.Now()
 	if len(doc.Parts) < manyParts && !heavy {
-		a, err := c.memory.CheckUntil(lib, doc, since(began, c.slow))
-		if !errors.Is(err, wiring.Halted) {
+		a, err := within(began, c.slow, func(ctx context.Context) (*check.Analysis, error) { return c.memory.CheckWithin(ctx, lib, doc) })
+		if !ended(err) {
 			return a, err
 		}
 	}
@@ -113,13 +125,13 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 		return a, nil
 	}
 	defer func() { <-c.turns }()
-	a, err := c.memory.CheckUntil(lib, doc, since(began, c.whole))
+	a, err := within(began, c.whole, func(ctx context.Context) (*check.Analysis, error) { return c.memory.CheckWithin(ctx, lib, doc) })
 	c.note(id, time.Since(began) > c.slow)
-	if !errors.Is(err, wiring.Halted) {
+	if !ended(err) {
 		return a, err
 	}
-	a, err = c.memory.Hurry(lib, doc, since(time.Now(), c.hurry))
-	bare := errors.Is(err, wiring.Halted)
+	a, err = within(time.Now(), c.hurry, func(ctx context.Context) (*check.Analysis, error) { return c.memory.Hurry(ctx, lib, doc) })
+	bare := ended(err)
 	switch {
 	case bare:
 		a = check.TooLarge()
@@ -129,6 +141,13 @@ func (c *computer) check(id string, lib *build.Library, doc *build.Document) (*c
 	a.Missing = append(a.Missing, working)
 	c.later(job{key, bare, lib, doc}, a)
 	return a, nil
+}
+
+// within analyses something until so long after it began.
+func within(began time.Time, most time.Duration, do func(context.Context) (*check.Analysis, error)) (*check.Analysis, error) {
+	ctx, cancel := context.WithDeadline(context.Background(), began.Add(most))
+	defer cancel()
+	return do(ctx)
 }
 
 // inTurn does what takes long where a build has many parts, one turn at a time, so that other builds are
@@ -221,8 +240,8 @@ func (c *computer) finish(j job) bool {
 		c.memory.Forget() // near its bounds, collecting garbage would take all the time
 	}
 	if j.bare {
-		c.patiently(j.key, func(over func() bool) error {
-			a, err := c.memory.Hurry(j.lib, j.doc, over)
+		c.patiently(j.key, func(ctx context.Context) error {
+			a, err := c.memory.Hurry(ctx, j.lib, j.doc)
 			if err == nil {
 				a.Missing = append(a.Missing, working)
 				c.mu.Lock()
@@ -232,15 +251,15 @@ func (c *computer) finish(j job) bool {
 			return err
 		})
 	}
-	return c.patiently(j.key, func(over func() bool) error {
-		_, err := c.memory.CheckUntil(j.lib, j.doc, over)
+	return c.patiently(j.key, func(ctx context.Context) error {
+		_, err := c.memory.CheckWithin(ctx, j.lib, j.doc)
 		return err
 	})
 }
 
-// patiently does something in turns, which it is to end when over says so, until it is
+// patiently does something in turns, which it is to end with its context, until it is
 // done, or for as long as there is patience and somebody who waits for it.
-func (c *computer) patiently(key string, do func(over func() bool) error) bool {
+func (c *computer) patiently(key string, do func(context.Context) error) bool {
 	forgot := false
 	gone := lately(c.gone/10, func() bool {
 		c.mu.Lock()
@@ -250,11 +269,15 @@ func (c *computer) patiently(key string, do func(over func() bool) error) bool {
 	for spent := time.Duration(0); spent < c.patience && !gone(); {
 		c.turns <- struct{}{}
 		began := time.Now()
-		full := room()
-		err := do(func() bool { return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() || gone() })
+		full := fullness()
+		ctx, cancel := until(func() bool {
+			return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() || gone()
+		})
+		err := do(ctx)
+		cancel()
 		spent += time.Since(began)
 		<-c.turns
-		if !errors.Is(err, wiring.Halted) {
+		if !ended(err) {
 			return true
 		}
 		if full() {
@@ -268,6 +291,27 @@ func (c *computer) patiently(key string, do func(over func() bool) error) bool {
 		spent += breath
 	}
 	return false
+}
+
+// until returns a context that is done soon after over says so, which is asked by one
+// goroutine. It is to be cancelled.
+func until(over func() bool) (context.Context, context.CancelFunc) {
+	ctx, cancel := context.WithCancel(context.Background())
+	go func() {
+		tick := time.NewTicker(5 * time.Millisecond)
+		defer tick.Stop()
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-tick.C:
+				if over() {
+					cancel()
+				}
+			}
+		}
+	}()
+	return ctx, cancel
 }
 
 // lately looks at something every so often, and says what it saw last; it may be asked often, from
@@ -288,9 +332,9 @@ func lately(every time.Duration, look func() bool) func() bool {
 // waits for: what needs more comes to no end.
 const mostHeap = 200 << 20
 
-// room reports whether more than that is in use, once it was; it may be asked often, from
+// fullness reports whether more than that is in use, once it was; it may be asked often, from
 // several goroutines.
-func room() func() bool {
+func fullness() func() bool {
 	var next atomic.Int64
 	var full atomic.Bool
 	var mu sync.Mutex

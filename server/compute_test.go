@@ -2,6 +2,7 @@ package server
 
 import (
 	"fmt"
+	"log/slog"
 	"sync"
 	"testing"
 	"time"
@@ -49,7 +50,7 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 			require.NoError(t, err)
 		}
 	}
-	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Minute, time.Minute, time.Minute})
+	c := newComputer(slog.New(slog.DiscardHandler), budget{time.Millisecond, 2 * time.Millisecond, time.Minute, time.Minute, time.Minute})
 	first, err := c.check("heavy", lib, doc)
 	require.NoError(t, err)
 	require.NotEmpty(t, first.Missing, "it was to be a heavy one")
@@ -72,7 +73,7 @@ func TestAHeavyBuildIsAnsweredInStages(t *testing.T) {
 func TestSmallBuildsGoFirst(t *testing.T) {
 	lib := build.Shipped()
 	// A small one has all the time that it takes on a busy machine, but no turn.
-	c := newComputer(budget{time.Minute, 310 * time.Millisecond, 100 * time.Millisecond, time.Second, time.Minute})
+	c := newComputer(slog.New(slog.DiscardHandler), budget{time.Minute, 310 * time.Millisecond, 100 * time.Millisecond, time.Second, time.Minute})
 	var wg sync.WaitGroup
 	for i := range 16 {
 		doc := mesh(t, lib, 7)
@@ -100,7 +101,7 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 func TestNothingIsWorkedOutForNobody(t *testing.T) {
 	lib := build.Shipped()
 	doc := mesh(t, lib, 12)
-	c := newComputer(budget{time.Millisecond, 2 * time.Millisecond, time.Millisecond, time.Hour, 50 * time.Millisecond})
+	c := newComputer(slog.New(slog.DiscardHandler), budget{time.Millisecond, 2 * time.Millisecond, time.Millisecond, time.Hour, 50 * time.Millisecond})
 	first, err := c.check("left", lib, doc)
 	require.NoError(t, err)
 	require.NotEmpty(t, first.Missing)

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"net/http"
 	"slices"
 	"sync"
@@ -26,7 +27,43 @@ type cases struct {
 type openCase struct {
 	key       string
 	diagnosis *diagnose.Case
-	until     *atomic.Int64 // when who asks stops waiting, in nanoseconds
+	patience  *patience
+}
+
+// A patience is a context that is done when nobody waits any more, and until then can be
+// made to last longer.
+type patience struct {
+	context.Context
+	until atomic.Int64 // in nanoseconds; 0: it is done for good
+}
+
+func newPatience(lasts time.Duration) *patience {
+	p := &patience{Context: context.Background()}
+	p.until.Store(time.Now().Add(lasts).UnixNano())
+	return p
+}
+
+// Err implements [context.Context]. Once it is an error it stays one.
+func (p *patience) Err() error {
+	for {
+		until := p.until.Load()
+		if until != 0 && time.Now().UnixNano() < until {
+			return nil
+		}
+		if p.until.CompareAndSwap(until, 0) {
+			return context.DeadlineExceeded
+		}
+	}
+}
+
+// more makes it last so long from now on, if it is not done.
+func (p *patience) more(lasts time.Duration) bool {
+	for {
+		until := p.until.Load()
+		if until == 0 || p.until.CompareAndSwap(until, time.Now().Add(lasts).UnixNano()) {
+			return until != 0
+		}
+	}
 }
 
 const (
@@ -78,7 +115,7 @@ func (s *server) hear(c fiber.Ctx) error {
 		return err
 	}
 	out := Heard{Observations: []diagnose.Said{}, Unknown: []string{}}
-	if err := s.cases.within(o.key, func() {
+	if err := s.cases.within(o, func() {
 		seen, unknown := o.diagnosis.Told(req.Text)
 		for _, x := range seen {
 			out.Observations = append(out.Observations, o.diagnosis.Said(x))
@@ -169,7 +206,7 @@ func (s *server) readings(c fiber.Ctx, id string, about *diagnose.Case) ([]diagn
 func (k *cases) ask(o openCase, seen []diagnose.Observation) (*Diagnosis, *diagnose.Case, error) {
 	var r *diagnose.Result
 	var err error
-	if err := k.within(o.key, func() { r, err = o.diagnosis.Ask(seen) }); err != nil {
+	if err := k.within(o, func() { r, err = o.diagnosis.Ask(seen) }); err != nil {
 		return nil, nil, err
 	}
 	if err != nil {
@@ -185,35 +222,25 @@ func (k *cases) open(m *meter.Instrument, lib *build.Library, doc *build.Documen
 	if err != nil {
 		return openCase{}, err
 	}
-	over := time.Now().Add(diagnosing).UnixNano()
-	if o, ok := k.get(key); ok {
-		o.until.Store(over)
+	if o, ok := k.get(key); ok && o.patience.more(diagnosing) {
 		return o, nil
 	}
-	o := openCase{key: key, until: &atomic.Int64{}}
-	o.until.Store(over)
-	known := wiring.NewKnown().Until(func() bool { return time.Now().UnixNano() > o.until.Load() })
-	if err := k.within(key, func() { o.diagnosis = diagnose.New(known, m, lib, doc) }); err != nil {
+	o := openCase{key: key, patience: newPatience(diagnosing)}
+	if err := k.within(o, func() { o.diagnosis = diagnose.New(wiring.NewKnown().Within(o.patience), m, lib, doc) }); err != nil {
 		return openCase{}, err
 	}
 	k.keep(o)
 	return o, nil
 }
 
-// within does something that may be halted, and lets go of what it was done with then.
-func (k *cases) within(key string, do func()) (err error) {
-	defer func() {
-		switch r := recover(); r {
-		case nil:
-		case wiring.Halted:
-			k.drop(key)
-			err = problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
-		default:
-			panic(r)
-		}
-	}()
+// within does something with a diagnosis, and lets go of that when it came to no end.
+func (k *cases) within(o openCase, do func()) error {
 	do()
-	return nil
+	if o.patience.Err() == nil {
+		return nil
+	}
+	k.drop(o.key)
+	return problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
 }
 
 func (k *cases) get(key string) (openCase, bool) {

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -14,7 +15,6 @@ import (
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
 	"cablaggio/core/table"
-	"cablaggio/core/wiring"
 	"cablaggio/starts"
 )
 
@@ -84,14 +84,15 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 		return err
 	}
 	out := []Comparison{}
-	began := time.Now()
+	ctx, cancel := context.WithTimeout(c, comparing)
+	defer cancel()
 	for _, b := range s.lib(c).Boards {
 		x := Comparison{Board: b.ID, Changes: []string{}}
 		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{plan.Board{Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
-			a, err = s.computer.memory.CheckUntil(s.lib(c), doc, since(began, comparing))
-			if errors.Is(err, wiring.Halted) {
+			a, err = s.computer.memory.CheckWithin(ctx, s.lib(c), doc)
+			if ended(err) {
 				err = errors.New("this takes too long to work out for each board; move the build to see")
 			}
 			if err == nil {

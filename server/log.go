@@ -83,17 +83,14 @@ func caseKey(m *meter.Instrument, lib *build.Library, doc *build.Document) (stri
 }
 
 // survey works the checks of a build out, unless that takes too long.
-func survey(m *meter.Instrument, lib *build.Library, doc *build.Document) (list *meter.List, err error) {
-	defer func() {
-		switch r := recover(); r {
-		case nil:
-		case wiring.Halted:
-			list, err = nil, problem(http.StatusUnprocessableEntity, "There is too much in this build to say what to measure.", "measure it part by part: take a copy, and take out what works")
-		default:
-			panic(r)
-		}
-	}()
-	return m.ChecksWith(wiring.NewKnown().Until(since(time.Now(), surveying)), lib, doc)
+func survey(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
+	ctx, cancel := context.WithTimeout(context.Background(), surveying)
+	defer cancel()
+	list, err := m.ChecksWith(wiring.NewKnown().Within(ctx), lib, doc)
+	if ended(err) {
+		err = problem(http.StatusUnprocessableEntity, "There is too much in this build to say what to measure.", "measure it part by part: take a copy, and take out what works")
+	}
+	return list, err
 }
 
 func (s *server) listChecks(c fiber.Ctx) error {

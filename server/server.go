@@ -59,7 +59,7 @@ const (
 
 // New returns the application.
 func New(cfg Config) *fiber.App {
-	computer := newComputer(usual)
+	computer := newComputer(cfg.Log, usual)
 	s := &server{Config: cfg, computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	s.live = &sessions{log: cfg.Log, all: map[string]*session{}}
 	app := fiber.New(fiber.Config{

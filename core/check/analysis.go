@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 
+	"cablaggio/core/parallel"
 	"cablaggio/core/plan"
 	"cablaggio/core/quantity"
 	"cablaggio/core/spec"
@@ -52,7 +53,13 @@ type Analysis struct {
 	States     int          `json:"states"`            // how many were solved
 	Exhaustive bool         `json:"exhaustive"`        // whether those are all, each tolerance moved alone; otherwise the extremes were looked at
 	Missing    []string     `json:"missing,omitempty"` // what is not worked out yet, and why, in sentences; none: this is all
+
+	breaks []*parallel.Panic
 }
+
+// Breaks lists what broke off by a mistake of this program while the analysis was made, each
+// with its stack: what is missing by it is said in Missing. They are for a log.
+func (a *Analysis) Breaks() []*parallel.Panic { return a.breaks }
 
 // Counts is how many findings there are of each level.
 type Counts struct {

@@ -2,7 +2,9 @@ package check
 
 import (
 	"cmp"
+	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strings"
 	"sync"
@@ -46,12 +48,12 @@ func NewMemory() *Memory { return &Memory{known: wiring.NewKnown()} }
 
 // Check is [Check] with what is remembered.
 func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	return m.CheckUntil(lib, doc, nil)
+	return m.CheckWithin(context.Background(), lib, doc)
 }
 
-// CheckUntil is [Memory.Check] for those who can wait until over says so, and no longer:
-// then the error is [wiring.Halted]. What was solved until then is remembered.
-func (m *Memory) CheckUntil(lib *build.Library, doc *build.Document, over func() bool) (a *Analysis, err error) {
+// CheckWithin is [Memory.Check] within a context, whose error it returns when that is done
+// before. What was solved until then is remembered.
+func (m *Memory) CheckWithin(ctx context.Context, lib *build.Library, doc *build.Document) (*Analysis, error) {
 	key, err := DependsOn(lib, doc)
 	if err != nil {
 		return nil, err
@@ -59,13 +61,9 @@ func (m *Memory) CheckUntil(lib *build.Library, doc *build.Document, over func()
 	if a := m.remembered(key); a != nil {
 		return a, nil
 	}
-	defer halted(&a, &err)
-	if a, err = analyse(lib, doc, m.known.Until(over), false); err != nil {
+	a, err := analyse(lib, doc, m.known.Within(ctx), false)
+	if err != nil {
 		return nil, err
-	}
-	if over != nil && over() {
-		// What was asked last may have gone without an answer.
-		return nil, wiring.Halted
 	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
@@ -76,19 +74,16 @@ func (m *Memory) CheckUntil(lib *build.Library, doc *build.Document, over func()
 
 // Hurry is a first answer for a build whose analysis takes too long to wait for: from
 // the extremes alone, without fixes, and it says what is missing. It is not remembered.
-// When even that takes too long, its error is [wiring.Halted].
-func (m *Memory) Hurry(lib *build.Library, doc *build.Document, over func() bool) (a *Analysis, err error) {
-	defer halted(&a, &err)
-	if a, err = analyse(lib, doc, m.known.Until(over).Hurried(), true); err != nil {
+// When even that takes too long, its error is the context's.
+func (m *Memory) Hurry(ctx context.Context, lib *build.Library, doc *build.Document) (*Analysis, error) {
+	a, err := analyse(lib, doc, m.known.Within(ctx).Hurried(), true)
+	if err != nil {
 		return nil, err
 	}
-	a.Missing = []string{
+	a.Missing = append(a.Missing,
 		"This is a first answer: of what has many states only the extremes were looked at.",
 		"What would help against each finding is not worked out yet.",
-	}
-	if over != nil && over() {
-		return nil, wiring.Halted
-	}
+	)
 	return a, nil
 }
 
@@ -97,17 +92,6 @@ func TooLarge() *Analysis {
 	return &Analysis{Parts: []PartReport{}, Pins: []PinReport{}, Loads: []Load{}, Findings: []Finding{}, Missing: []string{
 		"This circuit is so large in one piece that nothing of it has been worked out yet. It is kept all the same.",
 	}}
-}
-
-// halted makes an error of the panic of those whose time was up.
-func halted(a **Analysis, err *error) {
-	switch r := recover(); r {
-	case nil:
-	case wiring.Halted:
-		*a, *err = nil, wiring.Halted
-	default:
-		panic(r)
-	}
 }
 
 // Forget lets go of the pieces that are remembered, not of the last analyses.
@@ -146,7 +130,9 @@ func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
 	return string(key), err
 }
 
-// analyse says everything about a build, in a hurry without what would help.
+// analyse says everything about a build, in a hurry without what would help. When the
+// context of what is known is done, that is its error: what rules were told from then on
+// means nothing.
 func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurried bool) (*Analysis, error) {
 	// What is tried for fixes need not be laid out again on the breadboard.
 	bare := *doc
@@ -160,13 +146,21 @@ func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurri
 	a := &Analysis{Findings: []Finding{}}
 	// Reports and rules only read what was solved, or ask a piece for a little
 	// more, which it answers one after another, so they are written side by side.
-	parts := []func(){
-		func() { a.Findings = append(a.Findings, f.told()...) },
-		func() { a.Pins = f.pinReports() },
-		func() { a.Parts = f.partReports() },
-		func() { a.Loads, a.Supply = f.loads(), f.supplyReport() },
+	a.Pins, a.Parts, a.Loads = []PinReport{}, []PartReport{}, []Load{}
+	parts := []struct {
+		of   string
+		make func()
+	}{
+		{"the findings", func() { a.Findings = append(a.Findings, f.told()...) }},
+		{"the pins", func() { a.Pins = f.pinReports() }},
+		{"the parts", func() { a.Parts = f.partReports() }},
+		{"the loads", func() { a.Loads, a.Supply = f.loads(), f.supplyReport() }},
 	}
-	parallel.Do(len(parts), func(i int) { parts[i]() })
+	parallel.Do(len(parts), func(i int) { f.attempt(parts[i].of, parts[i].make) })
+	if err := known.Err(); err != nil {
+		return nil, err
+	}
+	a.Missing, a.breaks = f.unjudged(), f.breaks.list
 	for _, x := range a.Findings {
 		switch x.Level {
 		case Stop:
@@ -190,7 +184,8 @@ func (m *Memory) Find(lib *build.Library, doc *build.Document) ([]Finding, error
 		return nil, err
 	}
 	f.judging = true
-	return written(f.without()), nil
+	found := written(f.without())
+	return found, errors.Join(f.breaks.errors()...)
 }
 
 // told is what is found, the worst first, like ones together, in words; when only the findings
@@ -234,7 +229,7 @@ func (f *facts) find() []Finding {
 		left[order] = maxTrials
 		own := *f
 		own.left = &left[order]
-		found[order] = own.by(rules[order])
+		f.attempt(rules[order].id, func() { found[order] = own.by(rules[order]) })
 		for i := range found[order] {
 			found[order][i].order = order
 		}
@@ -250,7 +245,8 @@ func (f *facts) find() []Finding {
 		own.left = &left[order]
 		for i := range all {
 			if x := &all[i]; x.order == order {
-				proven[i] = own.prove(all, raw, x)
+				proven[i] = []Fix{}
+				f.attempt("what would help against "+x.Rule, func() { proven[i] = own.prove(all, raw, x) })
 			}
 		}
 	})

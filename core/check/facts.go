@@ -39,6 +39,7 @@ type solved struct {
 	other    sync.Once
 	alone    *facts      // fed by the second supply, if there are two
 	unsolved atomic.Bool // something that was asked has no answer
+	breaks   *breaks     // what broke off, also of what was tried
 	held     memo[circuit.Node, []visit]
 	flows    memo[int, []visit]
 	trials   memo[string, *facts]
@@ -56,7 +57,7 @@ type visit = *wiring.Solved
 // about returns the facts of a build of which nothing is solved yet: what is asked
 // of it is solved when it is asked.
 func about(lib *build.Library, doc *build.Document, known *wiring.Known) *facts {
-	f := &facts{solved: &solved{lib: lib, doc: doc, net: known.Build(lib, doc), known: known}}
+	f := &facts{solved: &solved{lib: lib, doc: doc, net: known.Build(lib, doc), known: known, breaks: &breaks{}}}
 	f.board = f.net.Board
 	return f
 }

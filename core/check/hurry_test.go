@@ -1,6 +1,8 @@
 package check_test
 
 import (
+	"context"
+	"math"
 	"sync/atomic"
 	"testing"
 
@@ -10,38 +12,68 @@ import (
 	"cablaggio/core/build"
 	"cablaggio/core/check"
 	"cablaggio/core/plan"
-	"cablaggio/core/wiring"
+	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )
 
-// An analysis that is halted anywhere leaves nothing behind that is wrong: whoever asks
-// next gets the answer that they would have got.
-func TestHaltedAnywhere(t *testing.T) {
+// An asked context ends after so many looks at it.
+type askedContext struct {
+	context.Context
+	asked atomic.Int64
+	most  int64
+}
+
+func (c *askedContext) Err() error {
+	if c.asked.Add(1) > c.most {
+		return context.Canceled
+	}
+	return nil
+}
+
+// An analysis that is ended anywhere leaves nothing behind that is wrong: whoever asks
+// next gets the answer that he would have got. Where it is ended is drawn, more in the wide
+// run; before each the memory knows nothing, or all that others left.
+func TestEndedAnywhere(t *testing.T) {
 	for _, d := range demo.Builds() {
 		if testing.Short() && d.Name != "seedling-shelf" {
 			continue
 		}
-		name := d.Name
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
 		want, err := check.Check(lib, doc)
 		require.NoError(t, err)
+		within := &askedContext{Context: t.Context(), most: math.MaxInt64}
+		_, err = check.NewMemory().CheckWithin(within, lib, doc)
+		require.NoError(t, err)
+		all := within.asked.Load()
+		require.Greater(t, all, int64(100), "there is nothing to end")
+		ended, draw := 0, testkit.Draw(t)
 		memory := check.NewMemory()
-		halts := 0
-		for after := int64(1); ; after = after*2 + 1 {
-			var asked atomic.Int64
-			got, err := memory.CheckUntil(lib, doc, func() bool { return asked.Add(1) > after })
-			if err == nil {
-				assert.Equal(t, want, got, name)
-				break
+		for range testkit.Few(12, 2000) {
+			if draw.IntN(3) == 0 {
+				memory = check.NewMemory()
 			}
-			require.ErrorIs(t, err, wiring.Halted)
-			halts++
+			within := &askedContext{Context: t.Context(), most: draw.Int64N(all)}
+			if draw.IntN(2) == 0 {
+				_, err = memory.Hurry(within, lib, doc)
+			} else {
+				_, err = memory.CheckWithin(within, lib, doc)
+			}
+			if err != nil {
+				require.ErrorIs(t, err, context.Canceled, d.Name)
+				ended++
+			}
+			if draw.IntN(8) == 0 {
+				got, err := memory.Check(lib, doc)
+				require.NoError(t, err)
+				assert.Equal(t, want, got, d.Name)
+				memory = check.NewMemory() // what is remembered whole is not asked again
+			}
 		}
-		assert.Positive(t, halts, name)
+		assert.Positive(t, ended, d.Name)
 		got, err := memory.Check(lib, doc)
 		require.NoError(t, err)
-		assert.Equal(t, want, got, name)
+		assert.Equal(t, want, got, d.Name)
 	}
 }
 
@@ -52,7 +84,7 @@ func TestInAHurry(t *testing.T) {
 	require.NoError(t, err)
 	all, err := check.Check(lib, doc)
 	require.NoError(t, err)
-	first, err := check.NewMemory().Hurry(lib, doc, nil)
+	first, err := check.NewMemory().Hurry(t.Context(), lib, doc)
 	require.NoError(t, err)
 	assert.Equal(t, all.Counts, first.Counts)
 	assert.Equal(t, all.Pins, first.Pins)
@@ -61,6 +93,6 @@ func TestInAHurry(t *testing.T) {
 	for _, x := range first.Findings {
 		assert.Empty(t, x.Fixes)
 	}
-	_, err = check.NewMemory().Hurry(lib, doc, func() bool { return true })
-	assert.ErrorIs(t, err, wiring.Halted)
+	_, err = check.NewMemory().Hurry(&askedContext{Context: t.Context()}, lib, doc)
+	assert.ErrorIs(t, err, context.Canceled)
 }

@@ -97,7 +97,7 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	about := *g
 	about.only = slices.Concat(x.Parts, x.Pins)
 	same := func(y Finding) bool { return y.ID == x.ID }
-	if slices.ContainsFunc(about.by(rules[x.order]), same) || g.unsolved.Load() {
+	if slices.ContainsFunc(about.by(rules[x.order]), same) {
 		return false
 	}
 	dark := slices.IndexFunc(rules, func(r rule) bool { return r.id == ledDark.id })
@@ -107,7 +107,8 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 		})
 	}
 	changed := g.changed(f)
-	return !bad(changed, raw) && !bad(once(changed), told)
+	// What could not be solved or judged may hide something.
+	return !bad(changed, raw) && !bad(once(changed), told) && !g.unsolved.Load()
 }
 
 // changed is what is found about the parts and pins whose circuit is not as it is in

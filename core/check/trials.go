@@ -24,8 +24,7 @@ const trialsKept = 512
 // piece has many states a trial counts for more, so that a build in which everything
 // hangs together is answered as soon as one in which it does not.
 func (f *facts) rests() bool {
-	f.known.Pause()
-	if f.judging || f.left != nil && *f.left <= 0 {
+	if f.judging || f.known.Err() != nil || f.left != nil && *f.left <= 0 {
 		return true
 	}
 	if f.left != nil {
@@ -65,7 +64,7 @@ func (f *facts) after(edits []plan.Edit) *facts {
 			return nil
 		}
 		g := about(f.lib, doc, f.known)
-		g.judging = true
+		g.judging, g.breaks = true, f.breaks
 		return g
 	})
 }

@@ -59,6 +59,9 @@ func (c *Case) Ask(seen []Observation) (*Result, error) {
 	if !r.Sure {
 		r.Next = c.next(answers, all)
 	}
+	if err := c.known.Err(); err != nil {
+		return nil, err
+	}
 	return r, nil
 }
 

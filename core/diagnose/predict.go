@@ -84,6 +84,9 @@ func (c *Case) predict(k, i int) prediction {
 	if ok {
 		return p
 	}
+	if c.known.Err() != nil {
+		return prediction{none: true}
+	}
 	p = c.work(k, a)
 	c.mu.Lock()
 	c.predicted[key] = p

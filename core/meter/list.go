@@ -70,8 +70,8 @@ func (m *Instrument) Checks(lib *build.Library, doc *build.Document) (*List, err
 	return m.ChecksWith(wiring.NewKnown(), lib, doc)
 }
 
-// ChecksWith is [Instrument.Checks] with what is known of the build's pieces, and for who
-// may halt it; see [wiring.Known.Until].
+// ChecksWith is [Instrument.Checks] with what is known of the build's pieces, within its
+// context, whose error it returns when that is done before.
 func (m *Instrument) ChecksWith(known *wiring.Known, lib *build.Library, doc *build.Document) (*List, error) {
 	p, err := placement.Place(lib, doc)
 	if err != nil {
@@ -81,7 +81,11 @@ func (m *Instrument) ChecksWith(known *wiring.Known, lib *build.Library, doc *bu
 	s.faults = fault.Distinct(fault.List(lib, doc, p))
 	s.expect()
 	s.look()
-	return s.list(), nil
+	list := s.list()
+	if err := known.Err(); err != nil {
+		return nil, err
+	}
+	return list, nil
 }
 
 // Expected returns one expectation of a build.
@@ -96,6 +100,7 @@ func (m *Instrument) Expected(lib *build.Library, doc *build.Document, q Questio
 // A surveyor finds the checks of one build.
 type surveyor struct {
 	meter      *Instrument
+	known      *wiring.Known
 	lib        *build.Library
 	doc        *build.Document
 	placed     *placement.Placement
@@ -124,6 +129,9 @@ func (s *surveyor) network(w Way) *wiring.Network {
 func (s *surveyor) expect() {
 	keep := make([]bool, len(s.candidates))
 	parallel.Do(len(s.candidates), func(i int) {
+		if s.known.Err() != nil {
+			return
+		}
 		c := &s.candidates[i]
 		x, err := s.ask(&c.Question)
 		if err != nil {
@@ -170,6 +178,9 @@ func (s *surveyor) look() {
 	}
 	found := make([][]int, len(s.faults))
 	parallel.Do(len(s.faults), func(k int) {
+		if s.known.Err() != nil {
+			return
+		}
 		f := &s.faults[k]
 		on, off := f.In(s.on), f.In(s.on, wiring.Unpowered())
 		for i := range s.candidates {
@@ -289,7 +300,7 @@ func (s *surveyor) list() *List {
 			take(i)
 		}
 	}
-	for len(left) > 0 {
+	for len(left) > 0 && s.known.Err() == nil {
 		best, most := -1, 0.0
 		for i := range s.candidates {
 			n := 0

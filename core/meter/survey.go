@@ -17,7 +17,7 @@ func (m *Instrument) Survey(known *wiring.Known, lib *build.Library, doc *build.
 }
 
 func (m *Instrument) survey(known *wiring.Known, lib *build.Library, doc *build.Document, p *placement.Placement) *surveyor {
-	s := &surveyor{meter: m, lib: lib, doc: doc, placed: p, on: known.Build(lib, doc)}
+	s := &surveyor{meter: m, known: known, lib: lib, doc: doc, placed: p, on: known.Build(lib, doc)}
 	s.off = s.on.With(wiring.Unpowered())
 	s.propose()
 	return s

@@ -1,6 +1,7 @@
 package testkit
 
 import (
+	"math/rand/v2"
 	"os"
 	"testing"
 )
@@ -15,6 +16,17 @@ func Few(few, wide int) int {
 		return wide
 	}
 	return few
+}
+
+// Draw returns what draws for a test: the same at every run, and in a wide run anew, with a
+// seed that is told.
+func Draw(t testing.TB) *rand.Rand {
+	seed := uint64(1)
+	if Wide() {
+		seed = rand.Uint64()
+	}
+	t.Logf("drawn with the seed %d", seed)
+	return rand.New(rand.NewPCG(seed, 0))
 }
 
 // Slow skips a test that only searches, where tests are short: beside the race

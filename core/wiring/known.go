@@ -1,6 +1,7 @@
 package wiring
 
 import (
+	"context"
 	"encoding/binary"
 	"math"
 	"sync"
@@ -12,7 +13,7 @@ import (
 // depend on it. It is bounded, and may be used from several goroutines at once.
 type Known struct {
 	*store
-	over    func() bool // says when networks that are built with it solve no more; nil: never
+	ctx     context.Context // within which networks that are built with it solve
 	hurried bool
 }
 
@@ -25,18 +26,24 @@ type store struct {
 }
 
 // NewKnown returns a Known that has seen nothing.
-func NewKnown() *Known { return &Known{store: &store{young: map[string]*pattern{}}} }
+func NewKnown() *Known {
+	return &Known{store: &store{young: map[string]*pattern{}}, ctx: context.Background()}
+}
 
-// Until returns a Known that shares what is kept with k. Once over says so, whatever is
-// asked of a network that was built with it, and has not been solved, is a panic with the
-// value [Halted]. What had been solved until then is kept; the network, and all that
-// remembers answers of it, is to be thrown away.
-func (k *Known) Until(over func() bool) *Known { return &Known{k.store, over, k.hurried} }
+// Within returns a Known that shares what is kept with k, and whose networks solve within a
+// context. Once that is done nothing more is solved: what returns an error returns the
+// context's, and all else a value that means nothing. So whoever asks looks at [Known.Err]
+// when he is done, and with an error throws away the network and all that he was told.
+// What is kept for others is whole at any moment: only what was come to before is kept.
+func (k *Known) Within(ctx context.Context) *Known { return &Known{k.store, ctx, k.hurried} }
+
+// Err says why nothing more is solved: the error of the context; nil while it goes on.
+func (k *Known) Err() error { return k.ctx.Err() }
 
 // Hurried returns a Known that shares the bounds of what is kept with k, and whose networks
 // look at the extremes alone where pieces have many states, and go by tangents where they
 // have many tolerances.
-func (k *Known) Hurried() *Known { return &Known{k.store, k.over, true} }
+func (k *Known) Hurried() *Known { return &Known{k.store, k.ctx, true} }
 
 // Forget lets go of all that is kept. Networks that were built keep what they have.
 func (k *Known) Forget() {
@@ -44,21 +51,6 @@ func (k *Known) Forget() {
 	defer k.mu.Unlock()
 	k.young, k.old = map[string]*pattern{}, nil
 	k.size.Store(0)
-}
-
-// Halted is the value of the panic of those that ask when their time is up.
-const Halted = halted("there is no time left to solve this")
-
-type halted string
-
-func (h halted) Error() string { return string(h) }
-
-// Pause panics with [Halted] when the time is up. Whoever works long with what was solved
-// calls it now and then.
-func (k *Known) Pause() {
-	if k.over != nil && k.over() {
-		panic(Halted)
-	}
 }
 
 // maxNumbers is how many numbers of 8 bytes the young may keep, and as many the

@@ -59,7 +59,7 @@ type previous struct {
 type pattern struct {
 	mould
 	known *store
-	asker *Known // whose time may be up while the lock is taken for it
+	asker *Known // within whose context is solved while the lock is taken for it
 
 	mu        sync.Mutex
 	solver    *circuit.Solver // nil until something is asked
@@ -181,7 +181,9 @@ func (p *pattern) at(s State) (*point, error) {
 	if pt, ok := p.points[key]; ok {
 		return pt, nil
 	}
-	p.pause()
+	if err := p.over(); err != nil {
+		return nil, err
+	}
 	pt := &point{state: slices.Clone(s)}
 	p.set(s, nil)
 	if err := p.solver.Solve(&pt.typical); err != nil {
@@ -257,18 +259,22 @@ func (q *quantityForm) tangent(sol *circuit.Solution) circuit.Form {
 	return f
 }
 
-// corner returns a point at a corner, solved.
+// corner returns a point at a corner, solved; when nothing is solved any more, one without
+// an answer that is not kept.
 func (p *pattern) corner(pt *point, at []int8) *corner {
 	for _, c := range pt.corners {
 		if slices.Equal(c.at, at) {
 			return c
 		}
 	}
-	p.pause()
 	c := &corner{at: slices.Clone(at)}
+	typical := len(pt.corners) == 0 && !slices.ContainsFunc(at, func(x int8) bool { return x != 0 })
+	if !typical && p.over() != nil {
+		return c
+	}
 	pt.corners = append(pt.corners, c)
 	p.keeps(len(pt.typical.V) + len(pt.typical.I) + len(at)/8)
-	if len(pt.corners) == 1 && !slices.ContainsFunc(at, func(x int8) bool { return x != 0 }) {
+	if typical {
 		c.sol = &pt.typical
 		return c
 	}
@@ -314,8 +320,7 @@ func ampsOf(element int) *quantityForm {
 	return &quantityForm{form: circuit.Form{Amps: []circuit.Weight{{At: element, By: 1}}}}
 }
 
-// enter takes the lock for a network, which may have to end while it solves. What is
-// left then is as if it had not been asked.
+// enter takes the lock for a network, within whose context is solved.
 func (p *pattern) enter(n *Network) {
 	p.mu.Lock()
 	p.asker = n.known
@@ -327,11 +332,13 @@ func (p *pattern) leave() {
 	p.mu.Unlock()
 }
 
-// pause is called before something is solved.
-func (p *pattern) pause() {
-	if p.asker != nil {
-		p.asker.Pause()
+// over says why nothing more is solved for whoever asks; nil while it goes on. It is asked
+// before something is solved, and before something that was searched for is kept.
+func (p *pattern) over() error {
+	if p.asker == nil {
+		return nil
 	}
+	return p.asker.Err()
 }
 
 // remembered returns a range of a point that is asked for often. The lock is taken.
@@ -340,10 +347,14 @@ func (p *pattern) remembered(pt *point, i int, find func() Range) Range {
 		pt.has = make([]bool, len(p.parts)+p.circuit.Nodes())
 		pt.ranges = make([]Range, len(pt.has))
 	}
-	if !pt.has[i] {
-		pt.ranges[i], pt.has[i] = find(), true
+	if pt.has[i] {
+		return pt.ranges[i]
 	}
-	return pt.ranges[i]
+	r := find()
+	if p.over() == nil {
+		pt.ranges[i], pt.has[i] = r, true
+	}
+	return r
 }
 
 // failed says in which state a piece has no answer.

@@ -22,7 +22,9 @@ func (p *pattern) linearize(pt *point, c *corner) bool {
 	if c.tangent != nil || c.sol == nil {
 		return c.tangent != nil
 	}
-	p.pause()
+	if p.over() != nil {
+		return false
+	}
 	p.set(pt.state, c.at)
 	t, err := p.solver.Linearize(c.sol)
 	if err != nil {
@@ -120,7 +122,7 @@ func (p *pattern) worst(pt *point, q *quantityForm, sign int8, pinned []int8) (v
 			value, best = v, corner
 		}
 	}
-	if pinned == nil {
+	if pinned == nil && p.over() == nil {
 		pt.found = append(pt.found, found{key, value, best})
 	}
 	return value, best
@@ -196,8 +198,10 @@ func (p *pattern) conducting(pt *point) []*corner {
 			starts = append(starts, c)
 		}
 	}
-	pt.starts, pt.started = starts, true
-	return pt.starts
+	if p.over() == nil {
+		pt.starts, pt.started = starts, true
+	}
+	return starts
 }
 
 // conducts is the current in amperes from which a junction has a say.
