@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
 BIN := bin/cablaggio
-WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts core/part/symbols.json -type f 2>/dev/null)
+WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts core/catalogue/part/symbols.json -type f 2>/dev/null)
 GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path "demo/*.json" -o -path "*/programs/*" -o -path "toolchain/*")
 # What runs goroutines of its own is tested with the race detector, and short: what
 # is found by searching is searched for in the core's own run. The layout of random
@@ -10,7 +10,7 @@ GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' 
 # breadboard yet.
 CORE := $(shell find core cmd starts demo toolchain -name '*_test.go' | xargs -n1 dirname | sort -u | sed 's|^|./|')
 RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
-SIDE := ./core/parallel ./core/wiring ./core/check ./server/... ./store/...
+SIDE := ./core/general/parallel ./core/electric/wiring ./core/judgement/check ./server/... ./store/...
 
 # What builders' programs are compiled and run with. The application works without.
 TOOLS := clang-19:clang-19 lld-19:wasm-ld-19 wasi-libc:/usr/lib/wasm32-wasi/libc.a libclang-rt-19-dev-wasm32:/usr/lib/llvm-19/lib/clang/19/lib/wasi/libclang_rt.builtins-wasm32.a python3:/usr/bin/python3
@@ -75,7 +75,7 @@ test-wide: build ## the same with every board, wide random searches, and the rac
 	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice $(TOOLS)
 	@$(MAKE) --silent --no-print-directory check
 	@CABLAGGIO_WIDE=1 go test -race -timeout 120m ./...
-	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core/placement,$(RAPID)) -rapid.checks=1000
+	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core/layout/placement,$(RAPID)) -rapid.checks=1000
 
 check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l cmd core server store demo starts toolchain e2e web/*.go)" || { gofmt -l cmd core server store demo starts toolchain e2e web/*.go; echo "gofmt these"; exit 1; }

@@ -1,12 +1,12 @@
-// Package core_test keeps the house in order: the job knows nothing of HTTP,
-// SQL or the interface, and its packages lean on each other one way.
 package core_test
 
 import (
+	"go/ast"
 	"go/parser"
 	"go/token"
 	"io/fs"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,21 +16,52 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// order is the packages from the bottom up. A package may import those before
-// it.
-var order = []string{"parallel", "union", "picture", "quantity", "preferred", "spec", "circuit", "board", "supply", "light", "timing", "part", "breadboard", "build", "wiring", "placement", "spice", "choose", "plan", "phrase", "drawer", "check", "shopping", "fault", "meter", "machine", "rig", "program", "bench", "should", "diagnose", "drill", "assembly", "holemap", "table", "paper"}
+var (
+	groupLine   = regexp.MustCompile(`- \[cablaggio/core/(\w+)\]:`)
+	packageLine = regexp.MustCompile(`- \[cablaggio/core/(\w+/\w+)\]:`)
+)
 
-var forbidden = []string{"net", "net/http", "database/sql", "cablaggio/store", "cablaggio/server", "cablaggio/web", "github.com/gofiber"}
+// page returns the text of a folder's doc.go.
+func page(t *testing.T, folder string) string {
+	t.Helper()
+	f, err := parser.ParseFile(token.NewFileSet(), filepath.Join(folder, "doc.go"), nil, parser.ParseComments)
+	require.NoError(t, err)
+	return f.Doc.Text()
+}
 
+// listed is what the lines of a page name.
+func listed(text string, line *regexp.Regexp) (out []string) {
+	for _, m := range line.FindAllStringSubmatch(text, -1) {
+		out = append(out, m[1])
+	}
+	return out
+}
+
+// forbidden is what nobody in the core may know of.
+var forbidden = []string{"net", "net/http", "database/sql", "os/exec", "cablaggio/store", "cablaggio/server", "cablaggio/web", "github.com/gofiber"}
+
+// The order in which the pages list groups, and packages in them, is the order in which they
+// may lean on each other: a package imports those before it. All packages are listed.
 func TestTheHouse(t *testing.T) {
+	groups := listed(page(t, "."), groupLine)
+	require.Greater(t, len(groups), 5)
+	var order []string
+	for _, g := range groups {
+		of := listed(page(t, g), packageLine)
+		require.NotEmpty(t, of, g)
+		for _, p := range of {
+			assert.True(t, strings.HasPrefix(p, g+"/"), "the page of %s lists %s", g, p)
+		}
+		order = append(order, of...)
+	}
 	seen := map[string]bool{}
 	require.NoError(t, filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
-		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasPrefix(path, "testkit") {
+		pkg := filepath.ToSlash(filepath.Dir(path))
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || filepath.Base(path) == "doc.go" && !strings.Contains(pkg, "/") || strings.HasPrefix(path, "testkit") {
 			return err
 		}
-		pkg := filepath.Dir(path)
 		place := slices.Index(order, pkg)
-		if !assert.GreaterOrEqual(t, place, 0, "%s has no place in the order", pkg) {
+		if !assert.GreaterOrEqual(t, place, 0, "no page lists %s", pkg) {
 			return nil
 		}
 		seen[pkg] = true
@@ -47,10 +78,23 @@ func TestTheHouse(t *testing.T) {
 				assert.False(t, name == bad || strings.HasPrefix(name, bad+"/"), "%s imports %s", path, name)
 			}
 			if lower, ok := strings.CutPrefix(name, "cablaggio/core/"); ok {
-				assert.Less(t, slices.Index(order, lower), place, "%s imports %s, which stands above it", path, lower)
+				assert.Contains(t, order[:place], lower, "%s imports %s, which stands above it", path, lower)
 			}
 		}
 		return nil
 	}))
-	assert.Len(t, seen, len(order))
+	assert.Len(t, seen, len(order), "a page lists what is not there")
+}
+
+// Each group's page asks its question, and its example runs.
+func TestGroupsHavePages(t *testing.T) {
+	for _, g := range listed(page(t, "."), groupLine) {
+		assert.Contains(t, page(t, g), "The question: ", g)
+		f, err := parser.ParseFile(token.NewFileSet(), filepath.Join(g, "example_test.go"), nil, parser.ParseComments)
+		require.NoError(t, err)
+		assert.True(t, slices.ContainsFunc(f.Decls, func(d ast.Decl) bool {
+			fn, ok := d.(*ast.FuncDecl)
+			return ok && fn.Name.Name == "Example"
+		}), g)
+	}
 }

@@ -8,7 +8,7 @@ import (
 	"io/fs"
 	"strings"
 
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
 )
 
 //go:embed *.json

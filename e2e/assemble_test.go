@@ -8,10 +8,10 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/breadboard"
-	"cablaggio/core/build"
-	"cablaggio/core/placement"
+	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/document/build"
+	"cablaggio/core/layout/placement"
+	"cablaggio/core/output/assembly"
 	"cablaggio/core/testkit"
 	"cablaggio/demo"
 )

@@ -20,7 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
 	"cablaggio/server"
 	"cablaggio/store"
 	"cablaggio/store/mariadb"

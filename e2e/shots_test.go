@@ -10,7 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
 	"cablaggio/demo"
 	"cablaggio/server"
 )

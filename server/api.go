@@ -3,16 +3,16 @@ package server
 import (
 	"time"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/board"
-	"cablaggio/core/breadboard"
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/choose"
-	"cablaggio/core/drawer"
-	"cablaggio/core/meter"
-	"cablaggio/core/plan"
-	"cablaggio/core/supply"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/supply"
+	"cablaggio/core/document/build"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/planning/choose"
+	"cablaggio/core/planning/plan"
 )
 
 // The types that travel to the browser. The OpenAPI description in schema/ and

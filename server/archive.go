@@ -15,11 +15,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/drawer"
-	"cablaggio/core/plan"
-	"cablaggio/core/shopping"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/judgement/shopping"
+	"cablaggio/core/planning/plan"
 	"cablaggio/store"
 )
 

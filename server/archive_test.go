@@ -14,7 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/drawer"
+	"cablaggio/core/document/drawer"
 	"cablaggio/server"
 )
 

@@ -3,11 +3,11 @@ package server
 import (
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/breadboard"
-	"cablaggio/core/build"
-	"cablaggio/core/holemap"
-	"cablaggio/core/placement"
+	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/document/build"
+	"cablaggio/core/layout/holemap"
+	"cablaggio/core/layout/placement"
+	"cablaggio/core/output/assembly"
 )
 
 // assemble sends everything about a build on the breadboard.

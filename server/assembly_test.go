@@ -8,9 +8,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/drawer"
-	"cablaggio/core/plan"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/planning/plan"
 	"cablaggio/server"
 )
 

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/plan"
+	"cablaggio/core/planning/plan"
 	"cablaggio/server"
 )
 

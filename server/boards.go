@@ -11,9 +11,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/drawer"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/document/drawer"
 	"cablaggio/store"
 )
 

@@ -14,9 +14,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/plan"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/planning/plan"
 	"cablaggio/store"
 )
 

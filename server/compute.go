@@ -11,8 +11,8 @@ import (
 	"sync/atomic"
 	"time"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
 )
 
 // A budget is how long things may take.

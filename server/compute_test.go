@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/plan"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/planning/plan"
 	"cablaggio/demo"
 )
 

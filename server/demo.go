@@ -5,8 +5,8 @@ import (
 	"fmt"
 	"slices"
 
-	"cablaggio/core/build"
-	"cablaggio/core/meter"
+	"cablaggio/core/document/build"
+	"cablaggio/core/faults/meter"
 	"cablaggio/demo"
 	"cablaggio/store"
 )

@@ -10,11 +10,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/build"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/meter"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/output/assembly"
 	"cablaggio/store"
 )
 

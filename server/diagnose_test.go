@@ -8,9 +8,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/meter"
+	"cablaggio/core/document/build"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/meter"
 	"cablaggio/server"
 )
 

@@ -8,11 +8,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/check"
-	"cablaggio/core/drawer"
-	"cablaggio/core/paper"
-	"cablaggio/core/shopping"
-	"cablaggio/core/table"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/judgement/shopping"
+	"cablaggio/core/output/paper"
+	"cablaggio/core/output/table"
 	"cablaggio/store"
 )
 

@@ -11,11 +11,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/build"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/drill"
-	"cablaggio/core/fault"
-	"cablaggio/core/meter"
+	"cablaggio/core/document/build"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/drill"
+	"cablaggio/core/faults/fault"
+	"cablaggio/core/faults/meter"
 	"cablaggio/starts"
 	"cablaggio/store"
 )

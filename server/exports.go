@@ -11,12 +11,12 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/build"
-	"cablaggio/core/paper"
-	"cablaggio/core/spice"
-	"cablaggio/core/table"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/spice"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/output/paper"
+	"cablaggio/core/output/table"
 )
 
 // An exporter writes a build in some open format.

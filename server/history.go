@@ -11,10 +11,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/plan"
-	"cablaggio/core/table"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/output/table"
+	"cablaggio/core/planning/plan"
 	"cablaggio/starts"
 )
 

@@ -8,16 +8,16 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/choose"
-	"cablaggio/core/drawer"
-	"cablaggio/core/light"
-	"cablaggio/core/phrase"
-	"cablaggio/core/plan"
-	"cablaggio/core/quantity"
-	"cablaggio/core/supply"
-	"cablaggio/core/wiring"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/supply"
+	"cablaggio/core/document/build"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/planning/choose"
+	"cablaggio/core/planning/phrase"
+	"cablaggio/core/planning/plan"
+	"cablaggio/core/values/light"
+	"cablaggio/core/values/quantity"
 )
 
 func (s *server) library(c fiber.Ctx) error {

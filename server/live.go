@@ -12,9 +12,9 @@ import (
 	"sync/atomic"
 	"time"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/program"
-	"cablaggio/core/wiring"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/program"
 )
 
 // A LiveWish is what somebody who watches a run wants of it.

@@ -4,7 +4,7 @@ import (
 	"math"
 	"slices"
 
-	"cablaggio/core/bench"
+	"cablaggio/core/running/bench"
 )
 
 // awaited is when the row changed that is waited for, if it did.

@@ -8,8 +8,8 @@ import (
 	"github.com/gofiber/contrib/v3/websocket"
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/bench"
 )
 
 const (

@@ -13,10 +13,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/build"
-	"cablaggio/core/plan"
-	"cablaggio/core/program"
+	"cablaggio/core/document/build"
+	"cablaggio/core/planning/plan"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/program"
 	"cablaggio/demo"
 	"cablaggio/server"
 )

@@ -17,10 +17,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/build"
-	"cablaggio/core/meter"
-	"cablaggio/core/picture"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/general/picture"
 	"cablaggio/store"
 )
 

@@ -9,9 +9,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/meter"
-	"cablaggio/core/paper"
-	"cablaggio/core/plan"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/output/paper"
+	"cablaggio/core/planning/plan"
 	"cablaggio/store"
 )
 

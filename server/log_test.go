@@ -13,8 +13,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/meter"
-	"cablaggio/core/plan"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/planning/plan"
 	"cablaggio/server"
 )
 

@@ -10,7 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/meter"
+	"cablaggio/core/faults/meter"
 	"cablaggio/store"
 )
 

@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
-	"cablaggio/core/meter"
-	"cablaggio/core/plan"
+	"cablaggio/core/document/build"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/planning/plan"
 	"cablaggio/demo"
 	"cablaggio/server"
 )

@@ -15,16 +15,16 @@ import (
 	"github.com/swaggest/openapi-go"
 	"github.com/swaggest/openapi-go/openapi31"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/meter"
-	"cablaggio/core/phrase"
-	"cablaggio/core/plan"
-	"cablaggio/core/program"
-	"cablaggio/core/shopping"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/judgement/shopping"
+	"cablaggio/core/planning/phrase"
+	"cablaggio/core/planning/plan"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/program"
 )
 
 // enums are the values that types of words can have.

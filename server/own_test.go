@@ -9,9 +9,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/board"
-	"cablaggio/core/drawer"
-	"cablaggio/core/plan"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/drawer"
+	"cablaggio/core/planning/plan"
 	"cablaggio/server"
 )
 

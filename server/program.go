@@ -16,12 +16,12 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/bench"
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/program"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/program"
 	"cablaggio/toolchain"
 	"cablaggio/toolchain/sandbox"
 )

@@ -23,9 +23,9 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/build"
-	"cablaggio/core/plan"
+	"cablaggio/core/document/build"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/planning/plan"
 	"cablaggio/store"
 )
 

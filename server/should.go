@@ -8,8 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"cablaggio/core/build"
-	"cablaggio/core/should"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/should"
 )
 
 const (

@@ -8,7 +8,7 @@ import (
 	"errors"
 	"io/fs"
 
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
 )
 
 //go:embed *.json programs

@@ -6,8 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
 	"cablaggio/starts"
 )
 

@@ -11,10 +11,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/machine"
-	"cablaggio/core/program"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/machine"
+	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
 	"cablaggio/toolchain"
 )

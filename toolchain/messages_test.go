@@ -6,7 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"cablaggio/core/program"
+	"cablaggio/core/running/program"
 )
 
 // What the compiler prints, as it printed it, becomes messages: a change is taken with its

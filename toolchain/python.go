@@ -15,10 +15,10 @@ import (
 	"strings"
 	"time"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/machine"
-	"cablaggio/core/program"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/machine"
+	"cablaggio/core/running/program"
 	"cablaggio/toolchain/sandbox"
 )
 

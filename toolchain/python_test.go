@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/build"
-	"cablaggio/core/machine"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/machine"
 )
 
 // The calls of both dialects as their public descriptions have them.

@@ -1,6 +1,6 @@
 // Package toolchain makes builders' programs run: it calls the compilers and interpreters of
 // the system, shut in a sandbox. It stands outside the core, behind the interfaces of
-// core/program and core/machine.
+// core/running/program and core/running/machine.
 package toolchain
 
 import (
@@ -16,9 +16,9 @@ import (
 	"strings"
 	"sync"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/program"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/running/program"
 )
 
 //go:embed cpp python

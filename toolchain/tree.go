@@ -8,7 +8,7 @@ import (
 	"slices"
 	"strings"
 
-	"cablaggio/core/program"
+	"cablaggio/core/running/program"
 )
 
 // treeRoot is the namespace that a program is put in, so that its tree can be told from that

@@ -11,10 +11,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
-	"cablaggio/core/program"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/running/program"
 	"cablaggio/toolchain"
 )
 

@@ -9,13 +9,13 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/build"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/fault"
-	"cablaggio/core/meter"
-	"cablaggio/core/placement"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/fault"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/layout/placement"
+	"cablaggio/core/output/assembly"
 )
 
 func diagnoseCommand() *cobra.Command {

@@ -8,10 +8,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/diagnose"
-	"cablaggio/core/fault"
-	"cablaggio/core/should"
+	"cablaggio/core/faults/diagnose"
+	"cablaggio/core/faults/fault"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/should"
 )
 
 // A build with a fault in it is written, checked, and found by what is seen of it.

@@ -18,7 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/check"
+	"cablaggio/core/judgement/check"
 )
 
 // The program itself, built once for these tests.

@@ -9,10 +9,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/build"
-	"cablaggio/core/meter"
-	"cablaggio/core/quantity"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/faults/meter"
+	"cablaggio/core/values/quantity"
 )
 
 // meterFlags are what the commands of the meter share.

@@ -6,8 +6,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/spice"
-	"cablaggio/core/wiring"
+	"cablaggio/core/electric/spice"
+	"cablaggio/core/electric/wiring"
 )
 
 func netlistCommand() *cobra.Command {

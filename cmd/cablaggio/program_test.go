@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/bench"
-	"cablaggio/core/program"
+	"cablaggio/core/running/bench"
+	"cablaggio/core/running/program"
 )
 
 // aFile writes a file for a test.

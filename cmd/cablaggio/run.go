@@ -10,9 +10,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/bench"
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/running/bench"
 )
 
 func runCommand() *cobra.Command {

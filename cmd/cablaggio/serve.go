@@ -17,8 +17,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/build"
-	"cablaggio/core/check"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
 	"cablaggio/demo"
 	"cablaggio/server"
 	"cablaggio/store"

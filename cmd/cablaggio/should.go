@@ -6,11 +6,11 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/assembly"
-	"cablaggio/core/build"
-	"cablaggio/core/program"
-	"cablaggio/core/should"
-	"cablaggio/core/wiring"
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/output/assembly"
+	"cablaggio/core/running/program"
+	"cablaggio/core/running/should"
 	"cablaggio/toolchain"
 )
 

@@ -8,12 +8,12 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"cablaggio/core/build"
-	"cablaggio/core/choose"
-	"cablaggio/core/part"
-	"cablaggio/core/preferred"
-	"cablaggio/core/quantity"
-	"cablaggio/core/spec"
+	"cablaggio/core/catalogue/part"
+	"cablaggio/core/document/build"
+	"cablaggio/core/planning/choose"
+	"cablaggio/core/values/preferred"
+	"cablaggio/core/values/quantity"
+	"cablaggio/core/values/spec"
 )
 
 func sizeCommand() *cobra.Command {

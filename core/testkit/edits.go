@@ -5,10 +5,10 @@ import (
 
 	"pgregory.net/rapid"
 
-	"cablaggio/core/board"
-	"cablaggio/core/build"
-	"cablaggio/core/part"
-	"cablaggio/core/plan"
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
+	"cablaggio/core/document/build"
+	"cablaggio/core/planning/plan"
 )
 
 // RandomEdit draws an edit of the build, sensible or not: it may be refused.

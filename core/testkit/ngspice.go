@@ -15,9 +15,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"cablaggio/core/circuit"
-	"cablaggio/core/parallel"
-	"cablaggio/core/spice"
+	"cablaggio/core/electric/circuit"
+	"cablaggio/core/electric/spice"
+	"cablaggio/core/general/parallel"
 )
 
 // AgainstSpice solves the circuits here and in ngspice, an oracle that shares

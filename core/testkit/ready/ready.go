@@ -4,7 +4,7 @@ package ready
 import (
 	"testing"
 
-	"cablaggio/core/build"
+	"cablaggio/core/document/build"
 	"cablaggio/demo"
 	"cablaggio/starts"
 )

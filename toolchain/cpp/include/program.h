@@ -3,7 +3,7 @@
 // Each call knows its line by a last argument that nobody gives (At::here). What costs
 // little stays in the program's memory: the page holds the time, the time of the next thing
 // that happens outside, and what the pins read, so that a loop that polls a pin seldom calls
-// the host. Implemented in runtime.cpp; the host's side is cablaggio/core/machine.
+// the host. Implemented in runtime.cpp; the host's side is cablaggio/core/running/machine.
 #pragma once
 // Wherever it is named by its whole path: what it does is not the builder's to be warned of.
 #pragma GCC system_header

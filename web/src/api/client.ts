@@ -1,6 +1,6 @@
 import createClient from "openapi-fetch";
+import type { components, paths } from "../generated/api";
 import { AwayError, ProblemError } from "./errors";
-import type { components, paths } from "./types";
 
 type Schemas = components["schemas"];
 export type AssemblyView = Schemas["AssemblyView"];

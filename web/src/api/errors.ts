@@ -1,4 +1,4 @@
-import type { components } from "./types";
+import type { components } from "../generated/api";
 
 /** An answer that is an error, as the server explained it. */
 export class ProblemError extends Error {

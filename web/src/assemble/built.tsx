@@ -1,8 +1,8 @@
 import { type FormEvent, useId, useState } from "react";
 import type { AssemblyView, Difference, Edit } from "../api/client";
-import { Holds } from "../bench/holds";
 import { useSheet, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
+import { Holds } from "../shared/holds";
 import { LevelMark } from "../shared/level";
 import { TextField } from "../shared/text-field";
 import { ValueField } from "../shared/value-field";

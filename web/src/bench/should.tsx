@@ -2,12 +2,12 @@ import { useMutation } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import type { ShouldVerdict } from "../api/client";
-import { lineWords } from "../program/files";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { askShould, useVerdicts } from "../shared/holds";
 import { inView } from "../shared/in-view";
 import { LevelMark } from "../shared/level";
-import { askShould, useVerdicts } from "./holds";
+import { lineWords } from "../shared/source";
 import type { Bench } from "./run";
 
 /** What the build should do, in sentences, each with whether it holds; what breaks one can be watched. */

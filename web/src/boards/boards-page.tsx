@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, ProblemError, type Profile } from "../api/client";
-import { useLibrary } from "../builds/library";
-import { short } from "../plan/values";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
 import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
+import { useLibrary } from "../shared/library";
+import { short } from "../shared/values";
 import { Describe } from "./describe";
 
 interface Line {

@@ -1,12 +1,12 @@
 import { Suspense, useEffect } from "react";
 import { Link, NavLink, Outlet, useParams } from "react-router";
-import { useLibrary } from "../builds/library";
-import { Notices } from "../plan/notices";
-import { TitleBlock } from "../plan/title-block";
 import { SessionProvider, SheetProvider, useSession, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
 import { isTyped } from "../shared/keys";
+import { useLibrary } from "../shared/library";
 import { Message } from "../shared/page";
+import { Notices } from "./notices";
+import { TitleBlock } from "./title-block";
 
 /** One build, open: the stages share its session, so that nothing is lost between them. */
 export function BuildPage() {

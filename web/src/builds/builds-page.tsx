@@ -4,12 +4,12 @@ import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { Head } from "../shared/head";
+import { useLibrary } from "../shared/library";
 import { Menu, MenuItem } from "../shared/menu";
 import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
 import type { Act } from "./act";
 import { Found } from "./found";
-import { useLibrary } from "./library";
 import { Starts } from "./starts";
 import { TakeIn } from "./take-in";
 

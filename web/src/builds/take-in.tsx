@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Document, type Library, ProblemError } from "../api/client";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
 import { FileButton } from "../shared/file-button";

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { AwayError, answer, api, type Diagnosis, type Observation, ProblemError } from "../api/client";
-import { Where } from "../assemble/where";
+import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { waitLonger } from "../shared/wait";

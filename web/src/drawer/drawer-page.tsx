@@ -2,12 +2,12 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
 import { AwayError, answer, api, type Kind, type Library, ProblemError } from "../api/client";
-import type { components } from "../api/types";
-import { useLibrary } from "../builds/library";
-import { short } from "../plan/values";
+import type { components } from "../generated/api";
 import { Button, Choice } from "../shared/controls";
 import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
+import { useLibrary } from "../shared/library";
+import { short } from "../shared/values";
 import { waitLonger } from "../shared/wait";
 import { inks, SymbolPicture } from "../symbols/symbols";
 

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { AwayError, answer, api, ProblemError } from "../api/client";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { Button } from "../shared/controls";
 import { ValueField } from "../shared/value-field";
 import { waitLonger } from "../shared/wait";

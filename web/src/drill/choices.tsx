@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api } from "../api/client";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { Button } from "../shared/controls";
 
 type View = components["schemas"]["DrillView"];

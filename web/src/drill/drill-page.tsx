@@ -3,7 +3,7 @@ import { Check } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { AwayError, answer, api } from "../api/client";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { Button, Choice } from "../shared/controls";
 import { Head } from "../shared/head";
 import { waitLonger } from "../shared/wait";

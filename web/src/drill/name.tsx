@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { Button, Choice } from "../shared/controls";
 
 type View = components["schemas"]["DrillView"];

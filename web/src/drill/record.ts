@@ -1,4 +1,4 @@
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 
 /** A drill that was ended: how much trouble was spent, beside what the diagnosis would have spent. */
 export type Found = Pick<components["schemas"]["DrillFound"], "kind" | "spent" | "par">;

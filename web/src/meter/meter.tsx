@@ -3,7 +3,7 @@ import { Volume2 } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { AwayError, answer, api, type LogEntry, type MeterCheck, ProblemError } from "../api/client";
-import { Where } from "../assemble/where";
+import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { waitLonger } from "../shared/wait";

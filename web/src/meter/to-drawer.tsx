@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type LogEntry } from "../api/client";
-import { withMeasured } from "../drawer/measured";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { withMeasured } from "../shared/measured";
 
 /** Puts a part that was measured into the drawer as what it measured. */
 export function ToDrawer({ partId, valueId, entry }: { partId: string; valueId: string; entry: LogEntry }) {

@@ -1,7 +1,7 @@
 import type { Finding } from "../api/client";
-import { Holds } from "../bench/holds";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { Holds } from "../shared/holds";
 import { LevelMark } from "../shared/level";
 import { WorkingButton } from "../shared/working";
 import { Moved } from "./moved";

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Part } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
-import { short } from "./values";
+import { short } from "../shared/values";
 
 /** Parts in the drawer that are like this one, with values of their own from the bag or the meter. */
 export function FromDrawer({ part }: { part: Part }) {

@@ -5,13 +5,13 @@ import { Bands } from "../shared/bands";
 import { Button, Choice } from "../shared/controls";
 import { LevelMark } from "../shared/level";
 import { ValueField } from "../shared/value-field";
+import { hostName, shortValue } from "../shared/values";
 import { WorkingButton } from "../shared/working";
 import { Schematic } from "../symbols/schematic";
 import { inks, SymbolPicture } from "../symbols/symbols";
 import { FromDrawer } from "./from-drawer";
 import { PinChoice } from "./pin-choice";
 import { ResistorChoice } from "./resistor-choice";
-import { hostName, shortValue } from "./values";
 import { Wires } from "./wires";
 
 /** One part: its circuit diagram, what was computed about it, and, opened, everything that can be chosen. */

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { answer, api, ProblemError } from "../api/client";
-import type { components } from "../api/types";
+import type { components } from "../generated/api";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";

@@ -6,8 +6,8 @@ import { useSheet, useSnapshot } from "../session/context";
 import { Bands } from "../shared/bands";
 import { Button } from "../shared/controls";
 import { ValueField } from "../shared/value-field";
+import { shortValue } from "../shared/values";
 import { WorkingButton } from "../shared/working";
-import { shortValue } from "./values";
 
 /** The resistor that a hookup brought: its value, its bands, its heat, and the other values side by side. */
 export function ResistorChoice({ part }: { part: Part }) {

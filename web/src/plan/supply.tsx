@@ -3,8 +3,8 @@ import { useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
 import { ValueField } from "../shared/value-field";
+import { short } from "../shared/values";
 import { WorkingButton } from "../shared/working";
-import { short } from "./values";
 
 /** What feeds the board, with what it means for the regulator and how long a battery lasts. */
 export function Supply() {

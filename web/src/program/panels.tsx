@@ -2,8 +2,8 @@ import type { Finding, ProgramAnalysis, Program as Source } from "../api/client"
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { LevelMark } from "../shared/level";
+import { lineWords } from "../shared/source";
 import { WorkingButton } from "../shared/working";
-import { lineWords } from "./files";
 
 function LineButton({ line, onLine }: { line: number | undefined; onLine: (line: number) => void }) {
   const { view } = useSheet();

@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { answer, api, type Edit, type ProgramAnalysis, type Program as Source } from "../api/client";
-import { Holds } from "../bench/holds";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
+import { Holds } from "../shared/holds";
 import { LevelMark } from "../shared/level";
+import { main, nameOf, placeOf, withFile } from "../shared/source";
 import { Editor, type Remark } from "./editor";
-import { Files, main, nameOf, placeOf, withFile } from "./files";
+import { Files } from "./files";
 import { namesFor } from "./names";
 import { Findings, Messages, Pins, Prints } from "./panels";
 import { same, useTyping } from "./typing";

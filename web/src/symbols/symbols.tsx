@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
-import file from "../../../core/part/symbols.json";
+import file from "../../../core/catalogue/part/symbols.json";
 
 /**
- * Circuit symbols after IEC 60617, drawn in the current colour: those of core/part, which the paper has
+ * Circuit symbols after IEC 60617, drawn in the current colour: those of core/catalogue/part, which the paper has
  * too. Each lies on the line y = 0 with its terminals at x = 0 and x = 60, so that symbols join end to end.
  */
 

@@ -1,0 +1,37 @@
+package program
+
+import (
+	"slices"
+	"strings"
+
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/running/machine"
+)
+
+// silent are the calls that the board may hear nothing of, or that say nothing of a pin.
+var silent = []string{"print", "println", "begin", "delay", "Pin", "PWM", "ADC"}
+
+// unreached finds calls of the board that no run came to.
+var unreached = rule{"unreached", func(f *facts) []check.Finding {
+	if f.o.slow || f.o.alone.ending.How == machine.Crashed || f.o.alone.longest > f.o.alone.limit {
+		return nil
+	}
+	var lines []int
+	for _, c := range f.tree.Calls {
+		if !f.o.lines[c.Line] && (len(lines) == 0 || lines[len(lines)-1] != c.Line) && !slices.Contains(silent, c.Name) {
+			lines = append(lines, c.Line)
+		}
+	}
+	if len(lines) == 0 {
+		return nil
+	}
+	words := []string{f.at(lines[0])}
+	for _, n := range lines[1:] {
+		words = append(words, strings.TrimPrefix(f.at(n), "line "))
+	}
+	return []check.Finding{{
+		Level: check.Note, Line: lines[0],
+		Title: "Nothing that was tried led to " + list(words, 5) + ".",
+		Why:   "Each contact was pressed, each knob turned and each key tried. Either something else has to happen first, or the program never gets there.",
+	}}
+}}

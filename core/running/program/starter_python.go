@@ -1,0 +1,474 @@
+package program
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+)
+
+// A dialect is how one of the dialects of Python says things.
+type dialect struct {
+	language build.Language
+	imports  []string
+	out      string // makes an output of a name and a pin
+	in       string // makes an input of a name, a pin and a pull
+	pulls    map[board.Pull]string
+	knob     string
+	dim      string
+	set      string // sets an output to a level
+	get      string // what an input reads
+	measure  string // what a knob reads, 0 to 65535
+	duty     string // sets a duty, 0 to 65535
+	sound    string // begins a tone
+	quiet    string
+	now      string // milliseconds
+	pause    string // a pause of milliseconds
+
+	hears []string // the modules that tell whether something was sent
+	ready string   // makes what tells it
+	sent  string   // whether something was
+}
+
+// dialects of Python, each by its own modules.
+var dialects = map[build.Language]dialect{
+	build.PythonMachine: {
+		language: build.PythonMachine,
+		imports:  []string{"from machine import ADC, PWM, Pin", "import time"},
+		out:      "%[1]s = Pin(%[2]s, Pin.OUT, value=%[3]d)",
+		in:       "%[1]s = Pin(%[2]s, Pin.IN%[3]s)",
+		pulls:    map[board.Pull]string{board.NoPull: "", board.PullUp: ", Pin.PULL_UP", board.PullDown: ", Pin.PULL_DOWN"},
+		knob:     "%[1]s = ADC(Pin(%[2]s))",
+		dim:      "%[1]s = PWM(Pin(%[2]s), freq=1000, duty_u16=%[3]d)",
+		set:      "%[1]s.value(%[2]s)", get: "%[1]s.value()", measure: "%[1]s.read_u16()", duty: "%[1]s.duty_u16(%[2]s)",
+		sound: "%[1]s.freq(880)\n%[1]s.duty_u16(32768)", quiet: "%[1]s.duty_u16(0)",
+		now: "time.ticks_ms()", pause: "time.sleep_ms(%d)",
+		hears: []string{"import select", "import sys"}, ready: "link = select.poll()\nlink.register(sys.stdin, select.POLLIN)", sent: "link.poll(0)",
+	},
+	build.PythonBoard: {
+		language: build.PythonBoard,
+		imports:  []string{"import analogio", "import board", "import digitalio", "import pwmio", "import time"},
+		out:      "%[1]s = digitalio.DigitalInOut(board.%[2]s)\n%[1]s.switch_to_output(value=%[4]s)",
+		in:       "%[1]s = digitalio.DigitalInOut(board.%[2]s)\n%[1]s.switch_to_input(pull=%[3]s)",
+		pulls:    map[board.Pull]string{board.NoPull: "None", board.PullUp: "digitalio.Pull.UP", board.PullDown: "digitalio.Pull.DOWN"},
+		knob:     "%[1]s = analogio.AnalogIn(board.%[2]s)",
+		dim:      "%[1]s = pwmio.PWMOut(board.%[2]s, frequency=1000, duty_cycle=%[3]d)",
+		set:      "%[1]s.value = %[2]s", get: "%[1]s.value", measure: "%[1]s.value", duty: "%[1]s.duty_cycle = %[2]s",
+		sound: "%[1]s.duty_cycle = 32768", quiet: "%[1]s.duty_cycle = 0",
+		now: "int(time.monotonic() * 1000)", pause: "time.sleep(%d / 1000)",
+		hears: []string{"import supervisor", "import sys"}, sent: "supervisor.runtime.serial_bytes_available",
+	},
+}
+
+// pin writes a pin as the dialect does.
+func (d *dialect) pin(b *board.Profile, name string) string {
+	if d.language == build.PythonBoard {
+		return name
+	}
+	return fmt.Sprint(b.Number(name))
+}
+
+func truth(b bool) string {
+	if b {
+		return "True"
+	}
+	return "False"
+}
+
+func one(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// pyNames are the names of a program in Python.
+type pyNames struct{ outs, ins, knobs, pulses []string }
+
+// begin writes what every program in Python begins with: imports, and an object for each pin.
+func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
+	t.say("# %s: %s", o.doc.Title, what)
+	imports := d.imports
+	if len(o.pulses) > 0 && d.language == build.PythonBoard {
+		imports = append([]string{"import countio"}, imports...)
+	}
+	for _, line := range imports {
+		if o.needs(line) {
+			t.say("%s", line)
+		}
+	}
+	t.say("")
+	for _, x := range o.outs {
+		id := o.identifier(x.words, d.language)
+		n.outs = append(n.outs, id)
+		switch {
+		case x.dims || x.tone:
+			off := 0
+			if x.low && x.dims {
+				off = 65535
+			}
+			t.say(d.dim, id, d.pin(o.board, x.pin), off)
+			if x.low && x.dims {
+				t.say("# of %s 0 is brightest, 65535 is off", id)
+			}
+		case x.open:
+			t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[board.NoPull])
+		default:
+			t.say(d.out, id, d.pin(o.board, x.pin), one(x.low), truth(x.low))
+		}
+	}
+	for _, x := range o.ins {
+		id := o.identifier(x.words, d.language)
+		n.ins = append(n.ins, id)
+		t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
+	}
+	for _, x := range o.knobs {
+		id := o.identifier(x.words, d.language)
+		n.knobs = append(n.knobs, id)
+		t.say(d.knob, id, d.pin(o.board, x.pin))
+	}
+	for _, x := range o.pulses {
+		id := o.identifier(x.words, d.language)
+		n.pulses = append(n.pulses, id)
+		if d.language == build.PythonBoard {
+			edge := "FALL"
+			if x.closed {
+				edge = "RISE"
+			}
+			t.say("%s = countio.Counter(board.%s, edge=countio.Edge.%s, pull=%s)", id, x.pin, edge, d.pulls[x.pull])
+		} else {
+			t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
+		}
+	}
+	for i, p := range o.pads {
+		t.say("\n# %s: the %s are driven one after the other, the %s are read.", p.words, lines(p.rows), lines(!p.rows))
+		t.say("keys%d = %q  # row by row", i, strings.Join(p.keys, ""))
+		o.each(t, d, fmt.Sprintf("driven%d", i), p.driven, func(pin string) {
+			if p.open {
+				t.say(d.in, "pin", d.pin(o.board, pin), d.pulls[board.NoPull])
+			} else {
+				t.say(d.out, "pin", d.pin(o.board, pin), one(!p.active), truth(!p.active))
+			}
+		})
+		o.each(t, d, fmt.Sprintf("read%d", i), p.read, func(pin string) { t.say(d.in, "pin", d.pin(o.board, pin), d.pulls[p.pull]) })
+	}
+	for i, c := range o.chains {
+		t.say("\n# %s: %d outputs.", c.words, len(c.lamps))
+		for _, leg := range []struct{ name, pin string }{{"data", c.data}, {"clock", c.clock}, {"latch", c.latch}} {
+			if leg.pin != "" {
+				t.say(d.out, fmt.Sprintf("%s%d", leg.name, i), d.pin(o.board, leg.pin), 0, "False")
+			}
+		}
+	}
+	o.pyHelpers(t, d, n)
+	return n
+}
+
+// needs reports whether a program of the build uses what a line imports.
+func (o *outline) needs(line string) bool {
+	dims := false
+	for _, x := range o.outs {
+		dims = dims || x.dims || x.tone
+	}
+	switch line {
+	case "import analogio":
+		return len(o.knobs) > 0
+	case "import pwmio":
+		return dims
+	}
+	return true
+}
+
+// each makes a list of pins.
+func (o *outline) each(t *text, _ *dialect, list string, pins []string, make func(pin string)) {
+	t.say("%s = []", list)
+	for _, pin := range pins {
+		make(pin)
+		t.say("%s.append(pin)", list)
+	}
+}
+
+// write is how an output is set to a level.
+func (d *dialect) write(name string, level string) string { return fmt.Sprintf(d.set, name, level) }
+
+// pyHelpers writes the functions that the loop uses.
+func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
+	if d.language == build.PythonMachine {
+		for i, x := range o.pulses {
+			edge := "Pin.IRQ_FALLING"
+			if x.closed {
+				edge = "Pin.IRQ_RISING"
+			}
+			t.say("\ncounted%d = 0\n\n\ndef count%d(pin):\n    global counted%d\n    counted%d += 1\n\n\n%s.irq(count%d, %s)", i, i, i, i, n.pulses[i], i, edge)
+		}
+	}
+	for i, p := range o.pads {
+		at := fmt.Sprintf("d * %d + r", len(p.read))
+		if !p.rows {
+			at = fmt.Sprintf("r * %d + d", len(p.driven))
+		}
+		selects, releases := d.write("pin", fmt.Sprint(one(p.active))), d.write("pin", fmt.Sprint(one(!p.active)))
+		if d.language == build.PythonBoard {
+			selects, releases = d.write("pin", truth(p.active)), d.write("pin", truth(!p.active))
+		}
+		if p.open {
+			selects, releases = "pin.init(Pin.OUT, value="+fmt.Sprint(one(p.active))+")", "pin.init(Pin.IN)"
+			if d.language == build.PythonBoard {
+				selects, releases = "pin.switch_to_output(value="+truth(p.active)+")", "pin.switch_to_input()"
+			}
+		}
+		not := "not "
+		if p.active {
+			not = ""
+		}
+		t.say(`
+
+def scan%d():
+    """The key that is down, or nothing."""
+    key = ""
+    for d, pin in enumerate(driven%d):
+        %s
+        for r, line in enumerate(read%d):
+            if %s%s:
+                key = keys%d[%s]
+        %s
+    return key`, i, i, selects, i, not, fmt.Sprintf(d.get, "line"), i, at, releases)
+	}
+	for i, c := range o.chains {
+		t.say("\n\ndef show%d(bits):\n    \"\"\"One bit for each output, the lowest for the first.\"\"\"", i)
+		t.in(func() {
+			if !c.highLights {
+				t.say("bits = ~bits  # a low output lights")
+			}
+			if c.latch != "" {
+				t.say("%s", d.write(fmt.Sprintf("latch%d", i), d.level(false)))
+			}
+			t.say("for place in range(%d, -1, -1):", len(c.lamps)-1)
+			t.in(func() {
+				bit := "bits >> place & 1"
+				if d.language == build.PythonBoard {
+					bit = "bool(bits >> place & 1)"
+				}
+				t.say("%s", d.write(fmt.Sprintf("data%d", i), bit))
+				t.say("%s\n%s", d.write(fmt.Sprintf("clock%d", i), d.level(true)), d.write(fmt.Sprintf("clock%d", i), d.level(false)))
+			})
+			if c.latch != "" {
+				t.say("%s  # all outputs change at once", d.write(fmt.Sprintf("latch%d", i), d.level(true)))
+			}
+		})
+	}
+	for k, g := range o.groups {
+		t.say("\n\ndef only%d(which):\n    \"\"\"These take turns: all go off before one goes on. -1: none.\"\"\"", k)
+		t.in(func() {
+			for i, m := range g {
+				t.say("if which != %d:", i)
+				t.in(func() { t.say("%s", o.pySet(d, n, m, "False")) })
+			}
+			for i, m := range g {
+				t.say("if which == %d:", i)
+				t.in(func() { t.say("%s", o.pySet(d, n, m, "True")) })
+			}
+		})
+	}
+	if len(o.pads)+len(o.chains)+len(o.groups) > 0 {
+		t.say("")
+	}
+}
+
+func (d *dialect) level(high bool) string {
+	if d.language == build.PythonBoard {
+		return truth(high)
+	}
+	return fmt.Sprint(one(high))
+}
+
+// pySet switches an out.
+func (o *outline) pySet(d *dialect, n pyNames, i int, on string) string {
+	x := o.outs[i]
+	name := n.outs[i]
+	switch {
+	case x.tone && on == "True":
+		return fmt.Sprintf(d.sound, name)
+	case x.tone && on == "False":
+		return fmt.Sprintf(d.quiet, name)
+	case x.tone:
+		return fmt.Sprintf(d.duty, name, "32768 if "+on+" else 0")
+	case x.dims:
+		off, full := "0", "65535"
+		if x.low {
+			off, full = full, off
+		}
+		return fmt.Sprintf(d.duty, name, full+" if "+on+" else "+off)
+	case x.open && d.language == build.PythonBoard:
+		return fmt.Sprintf("if %s:\n    %s.switch_to_output(value=%s)\nelse:\n    %s.switch_to_input()", on, name, truth(!x.low), name)
+	case x.open:
+		return fmt.Sprintf("%s.init(Pin.OUT if %s else Pin.IN, value=%d)", name, on, one(!x.low))
+	}
+	if x.low {
+		switch on {
+		case "True", "False":
+			on = truth(on == "False")
+		default:
+			on = "not (" + on + ")"
+		}
+	}
+	return fmt.Sprintf(d.set, name, on)
+}
+
+// closed is whether a contact is closed.
+func (d *dialect) closed(x in, name string) string {
+	reads := fmt.Sprintf(d.get, name)
+	if d.language == build.PythonMachine {
+		return fmt.Sprintf("%s == %d", reads, one(x.closed))
+	}
+	if x.closed {
+		return reads
+	}
+	return "not " + reads
+}
+
+// python writes the starter.
+func (o *outline) python(l build.Language) string {
+	d := dialects[l]
+	t := &text{step: "    "}
+	n := o.begin(t, &d, "written from the wiring. What the parts do is up to you: change the loop.")
+	plan := o.roles()
+	if len(o.ins) > 0 {
+		t.say("\n# A contact bounces: what it reads counts once it has stayed so for some milliseconds.")
+		t.say("on = [False] * %d\nseen = [False] * %d\nsince = [0] * %d", len(o.ins), len(o.ins), len(o.ins))
+	}
+	for i := range o.pads {
+		t.say("down%d = \"\"", i)
+	}
+	t.say("started = %s\ntold = 0\n\nwhile True:", d.now)
+	t.in(func() {
+		t.say("now = %s - started", d.now)
+		if d.language == build.PythonMachine {
+			t.WriteString("")
+		}
+		if plan.beats {
+			t.say("beat = now // 500  # halves of a second")
+		}
+		for i, x := range o.ins {
+			t.say("reads = %s", d.closed(x, n.ins[i]))
+			t.say("if reads != seen[%d]:\n    seen[%d] = reads\n    since[%d] = now", i, i, i)
+			t.say("if on[%d] != seen[%d] and now - since[%d] >= %.0f:\n    on[%d] = seen[%d]", i, i, i, x.wait*1000, i, i)
+			if plan.printsIn(i) {
+				t.say("    if on[%d]:\n        print(%q)", i, x.words)
+			}
+		}
+		for i := range o.pads {
+			t.say("key%d = scan%d()\nif key%d != down%d:\n    if key%d:\n        print(key%d)\n    down%d = key%d\n    "+d.pause+"  # keys bounce", i, i, i, i, i, i, i, i, 20)
+		}
+		for k, g := range o.groups {
+			if plan.outs[g[0]].in < 0 {
+				t.say("only%d(beat %% %d)", k, len(g))
+				continue
+			}
+			which := "-1"
+			for i := len(g) - 1; i >= 0; i-- {
+				which = fmt.Sprintf("%d if on[%d] else %s", i, plan.outs[g[i]].in, which)
+			}
+			t.say("only%d(%s)", k, which)
+		}
+		for i, x := range o.outs {
+			r := plan.outs[i]
+			switch {
+			case x.group >= 0 && !x.dims:
+			case x.dims && r.knob >= 0 && x.low:
+				t.say(d.duty, n.outs[i], "65535 - "+fmt.Sprintf(d.measure, n.knobs[r.knob]))
+			case x.dims && r.knob >= 0:
+				t.say(d.duty, n.outs[i], fmt.Sprintf(d.measure, n.knobs[r.knob]))
+			case r.in >= 0:
+				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf("on[%d]", r.in)))
+			case x.dims:
+				t.say(d.duty+"  # up and down in four seconds", n.outs[i], "abs(now % 4000 - 2000) * 32")
+			case r.pad >= 0:
+				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf("key%d != \"\"", r.pad)))
+			case r.knob >= 0:
+				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf(d.measure+" > %[2]d", n.knobs[r.knob], int(o.knobs[r.knob].middle*65535))))
+			case x.tone:
+				t.say("%s", o.pySet(&d, n, i, "now % 4000 < 100"))
+			default:
+				t.say("%s", o.pySet(&d, n, i, "beat % 2 == 0"))
+			}
+		}
+		for i, c := range o.chains {
+			t.say("show%d(1 << beat %% %d)  # one after the other", i, len(c.lamps))
+		}
+		if len(o.knobs)+len(o.pulses) > 0 {
+			t.say("if now - told >= 1000:\n    told += 1000")
+			t.in(func() {
+				for i, x := range o.pulses {
+					if d.language == build.PythonBoard {
+						t.say("counted%d = %s.count\n%s.reset()", i, n.pulses[i], n.pulses[i])
+						t.say("print(%q, counted%d / %g * %g)", x.words+":", i, x.each, x.factor)
+					} else {
+						t.say("print(%q, counted%d / %g * %g)\ncounted%d = 0", x.words+":", i, x.each, x.factor, i)
+					}
+				}
+				for i, x := range o.knobs {
+					t.say("print(%q, %s)", x.words+":", fmt.Sprintf(d.measure, n.knobs[i]))
+				}
+			})
+		}
+		t.say(d.pause, 2)
+	})
+	return t.String()
+}
+
+// pythonTest writes the test program.
+func (o *outline) pythonTest(l build.Language) string {
+	d := dialects[l]
+	d.imports = slices.Sorted(slices.Values(slices.Concat(d.imports, d.hears)))
+	t := &text{step: "    "}
+	groups := o.groups
+	o.groups = nil
+	n := o.begin(t, &d, "tries each part by itself, and prints its name.")
+	o.groups = groups
+	inputs := append(o.ins[:len(o.ins):len(o.ins)], []in{}...)
+	names := n.ins
+	if d.ready != "" {
+		t.say("%s", d.ready)
+	}
+	t.say("was = {}\nheld = False  # send a letter: all stays as it is, until one is sent again\n\n\ndef look():\n    \"\"\"Says what the inputs read, whenever it has changed.\"\"\"")
+	t.in(func() {
+		t.say("global held")
+		for i, x := range inputs {
+			t.say("now = %q if %s else %q\nif was.get(%q) != now:\n    was[%q] = now\n    print(now)", x.words+": closed", d.closed(x, names[i]), x.words+": open", x.words, x.words)
+		}
+		for i, x := range o.knobs {
+			t.say("at = %s\nif abs(at - was.get(%q, -9999)) > 1000:\n    was[%q] = at\n    print(%q, at)", fmt.Sprintf(d.measure, n.knobs[i]), x.words, x.words, x.words+":")
+		}
+		for i, x := range o.pulses {
+			counted := fmt.Sprintf("counted%d", i)
+			if d.language == build.PythonBoard {
+				counted = n.pulses[i] + ".count"
+			}
+			t.say("if was.get(%q, 0) != %s:\n    was[%q] = %s\n    print(%q, %s)", x.words, counted, x.words, counted, x.words+":", counted)
+		}
+		for i := range o.pads {
+			t.say("key = scan%d()\nif key != was.get(\"key%d\", \"\"):\n    was[\"key%d\"] = key\n    if key:\n        print(key)", i, i, i)
+		}
+		t.say("if %s:\n    sys.stdin.read(1)\n    held = not held\n    print(\"held\" if held else \"going on\")", d.sent)
+		t.say(d.pause+"  # longer than a contact bounces", 25)
+	})
+	t.say("\n\ndef wait(ms):\n    while ms > 0:\n        look()\n        ms -= 0 if held else 25\n\n\nwhile True:")
+	t.in(func() {
+		for i, x := range o.outs {
+			t.say("print(%q)\n%s\nwait(1000)\n%s", x.words, o.pySet(&d, n, i, "True"), o.pySet(&d, n, i, "False"))
+		}
+		for i, c := range o.chains {
+			for k, lamp := range c.lamps {
+				if lamp != "" {
+					t.say("print(%q)\nshow%d(1 << %d)\nwait(1000)", lamp, i, k)
+				}
+			}
+			t.say("show%d(0)", i)
+		}
+		t.say("wait(500)")
+	})
+	return t.String()
+}

@@ -1,0 +1,216 @@
+package should
+
+import (
+	"math"
+	"slices"
+	"sort"
+
+	"cablaggio/core/running/bench"
+	"cablaggio/core/values/light"
+)
+
+// A breach is the first moment at which a recording is not as a sentence says.
+type breach struct {
+	at    float64 // s
+	words string
+	of    string // the part that it is seen at
+}
+
+// What an eye makes of what a lamp does.
+const (
+	eye      = 0.04 // s over which it averages (common practice: 25 pictures a second do not blink)
+	visible  = 8.0  // CIE lightness from which on a lamp counts as lit
+	overlaps = 0.002
+)
+
+// judge says where a recording first is not as the sentence says; nil: nowhere.
+func (s *Sentence) judge(rec *bench.Recording) *breach {
+	switch s.form {
+	case limits:
+		if len(rec.Stress) > 0 {
+			x := rec.Stress[0]
+			return &breach{x.At, x.Words, x.Of}
+		}
+		return nil
+	case oneOf:
+		return s.together(rec)
+	case each:
+		return s.presses(rec)
+	case turning:
+		return s.turned(rec)
+	}
+	for _, span := range s.spans(rec) {
+		if b := s.during(rec, span); b != nil {
+			return b
+		}
+	}
+	return nil
+}
+
+// A span is a time from and to, in seconds.
+type span struct{ from, to float64 }
+
+// spans are the times in which all that the sentence asks for is so, and has been so for long
+// enough.
+func (s *Sentence) spans(rec *bench.Recording) (out []span) {
+	soon := s.within.Seconds()
+	edges := []float64{0}
+	for _, a := range rec.Actions {
+		edges = append(edges, math.Min(a.At, rec.Ended)) // a hand may let go after the end
+	}
+	for _, c := range s.conds {
+		edges = append(edges, c.slows(rec)...)
+	}
+	sort.Float64s(edges)
+	edges = append(slices.Compact(edges), rec.Ended)
+	for i := 0; i+1 < len(edges); i++ {
+		if !s.met(rec, edges[i]) || s.first && i > 0 {
+			continue
+		}
+		if n := len(out); n > 0 && out[n-1].to == edges[i] {
+			out[n-1].to = edges[i+1]
+			continue
+		}
+		out = append(out, span{edges[i], edges[i+1]})
+	}
+	for i := range out {
+		out[i].from += soon
+	}
+	return slices.DeleteFunc(out, func(x span) bool { return x.to <= x.from })
+}
+
+// met reports whether the conditions are so from a time on.
+func (s *Sentence) met(rec *bench.Recording, at float64) bool {
+	for _, c := range s.conds {
+		if !c.met(rec, at) {
+			return false
+		}
+	}
+	return true
+}
+
+func (c *cond) met(rec *bench.Recording, at float64) bool {
+	level, down := c.hand.Rest, false
+	var wheel bench.Coast
+	since := 0.0
+	on := c.hand.Rest == 1
+	for _, a := range rec.Actions {
+		if a.At > at {
+			break
+		}
+		if a.Of != c.hand.Of {
+			continue
+		}
+		switch a.Do {
+		case bench.Press:
+			on = c.hand.Rest == 0
+			down = down || a.Key == c.key
+		case bench.Release:
+			on = c.hand.Rest == 1
+			if a.Key == c.key {
+				down = false
+			}
+		case bench.Turn:
+			level = c.hand.Least + (c.hand.Most-c.hand.Least)*a.To
+		case bench.Set:
+			level = a.To
+		case bench.Spin:
+			wheel, since = spun(wheel, a.At-since, a.To), a.At
+		}
+	}
+	if c.hand.Kind == bench.Spins {
+		level = wheel.At(at - since)
+	}
+	switch {
+	case c.hand.Kind == bench.PadOf:
+		return down
+	case !c.ranged:
+		return on == c.on
+	case c.most > 0 || c.least == 0:
+		return level < c.most
+	}
+	return level > c.least
+}
+
+// spun is a wheel that is brought to a rate some seconds after it was brought to another.
+func spun(w bench.Coast, after, to float64) bench.Coast {
+	return bench.Coast{Rate: to, Excess: math.Max(0, w.At(after)-to)}
+}
+
+// slows are the times at which a wheel that coasts comes below what a condition asks for.
+func (c *cond) slows(rec *bench.Recording) (out []float64) {
+	const just = 1e-6 // after it
+	var wheel bench.Coast
+	since := 0.0
+	for _, a := range rec.Actions {
+		if c.hand.Kind != bench.Spins || a.Of != c.hand.Of || a.Do != bench.Spin {
+			continue
+		}
+		wheel, since = spun(wheel, a.At-since, a.To), a.At
+		if at := since + wheel.Below(math.Max(c.most, c.least)) + just; at < rec.Ended {
+			out = append(out, at)
+		}
+	}
+	return out
+}
+
+// row is the row of a thing; nil when it never did anything.
+func row(rec *bench.Recording, x thing) *bench.Row {
+	i := slices.IndexFunc(rec.Rows, func(r bench.Row) bool { return r.Kind == x.kind && r.Of == x.of && r.Name == x.name })
+	if i < 0 {
+		return nil
+	}
+	return &rec.Rows[i]
+}
+
+// value is what a row has at a time.
+func value(r *bench.Row, at float64) float64 {
+	if r == nil {
+		return 0
+	}
+	i := sort.Search(len(r.Changes), func(i int) bool { return r.Changes[i].At > at })
+	if i == 0 {
+		return 0
+	}
+	return r.Changes[i-1].Value
+}
+
+// looks is the lightness that an eye sees at a time: of the light's average.
+func looks(r *bench.Row, at float64) float64 {
+	if r == nil {
+		return 0
+	}
+	from := math.Max(0, at-eye)
+	if at <= from {
+		return value(r, at)
+	}
+	sum, t := 0.0, from
+	i := sort.Search(len(r.Changes), func(i int) bool { return r.Changes[i].At > from })
+	for ; i < len(r.Changes) && r.Changes[i].At < at; i++ {
+		sum += (r.Changes[i].At - t) * light.Share(value(r, t))
+		t = r.Changes[i].At
+	}
+	sum += (at - t) * light.Share(value(r, t))
+	return light.Lightness(sum / (at - from))
+}
+
+// moments are the times in a span at which something may be another: its ends, and just
+// before and after each change.
+func moments(r *bench.Row, x span) []float64 {
+	const most = 400
+	out := []float64{x.from, x.to}
+	if r != nil {
+		for _, c := range r.Changes {
+			for _, t := range []float64{c.At, c.At + eye} {
+				if t > x.from && t < x.to {
+					out = append(out, t)
+				}
+			}
+			if len(out) > most {
+				break
+			}
+		}
+	}
+	sort.Float64s(out)
+	return out
+}
