@@ -92,7 +92,7 @@ func (s *server) exportArchive(c fiber.Ctx) error {
 	if err = errors.Join(err, z.Close()); err != nil {
 		return err
 	}
-	return sendFile(c, b.Title, ".zip", "application/zip", out.Bytes())
+	return sendFile(c, b.Title, ".zip", zipType, out.Bytes())
 }
 
 func pictureName(entry int64) string { return fmt.Sprintf("pictures/%d.jpg", entry) }

@@ -1,7 +1,6 @@
 package server_test
 
 import (
-	"encoding/json"
 	"math/rand/v2"
 	"net/http"
 	"net/url"
@@ -11,7 +10,6 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/planning/plan"
 	"cablaggio/server"
@@ -59,14 +57,7 @@ func object(r *rand.Rand, depth int, names []string) map[string]any {
 // Every route of the description takes whatever is sent to it and answers: as asked, or
 // with a problem that is not the server's own. Afterwards nothing has been lost.
 func TestEveryRouteStandsWhatIsSent(t *testing.T) {
-	data, err := server.OpenAPI()
-	require.NoError(t, err)
-	var spec struct {
-		Paths map[string]map[string]struct {
-			Parameters []struct{ Name, In string }
-		}
-	}
-	require.NoError(t, json.Unmarshal(data, &spec))
+	spec := description()
 	v := edit(t, begin(t), led).view(t)
 	requests := 250
 	if testing.Short() {

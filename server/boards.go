@@ -199,6 +199,6 @@ func (s *server) exportBoard(c fiber.Ctx) error {
 	if err := writeJSON(&b, p); err != nil {
 		return err
 	}
-	c.Set("Content-Type", "application/json")
+	c.Set("Content-Type", jsonType)
 	return c.Send(b.Bytes())
 }

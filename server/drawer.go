@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/document/drawer"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/judgement/shopping"
@@ -61,40 +62,46 @@ func (s *server) putDrawer(c fiber.Ctx) error {
 	return s.getDrawer(c)
 }
 
-// getShopping compares a build with the drawer, as JSON or as a table.
-func (s *server) getShopping(c fiber.Ctx) error {
+// shoppingOf compares a build with the drawer.
+func (s *server) shoppingOf(c fiber.Ctx) (*store.Build, *build.Library, *build.Document, []shopping.Line, error) {
 	b, lib, doc, err := s.opened(c)
 	if err != nil {
-		return err
+		return nil, nil, nil, nil, err
 	}
 	ctx, cancel := ask(c)
 	defer cancel()
 	items, err := s.Store.Drawer(ctx)
 	if err != nil {
-		return err
+		return nil, nil, nil, nil, err
 	}
 	lines, err := shopping.List(check.NewMemory(), lib, doc, fromStore(items))
+	return b, lib, doc, lines, err
+}
+
+func (s *server) getShopping(c fiber.Ctx) error {
+	_, _, _, lines, err := s.shoppingOf(c)
 	if err != nil {
 		return err
 	}
-	c.Set("Cache-Control", "no-store")
-	switch c.Query("format") {
-	case "":
-		return c.JSON(lines)
-	case "csv":
-		var out bytes.Buffer
-		if err := table.Shopping(&out, lines); err != nil {
-			return err
-		}
-		return sendFile(c, b.Title, "-shopping.csv", "text/csv; charset=utf-8", out.Bytes())
-	case "pdf":
-		var out bytes.Buffer
-		if err := paper.Shopping(&out, lib, doc, lines); err != nil {
-			return err
-		}
-		return sendFile(c, b.Title, "-shopping.pdf", "application/pdf", out.Bytes())
+	return c.JSON(lines)
+}
+
+// exportShopping sends the shopping list as a file.
+func (s *server) exportShopping(c fiber.Ctx) error {
+	b, lib, doc, lines, err := s.shoppingOf(c)
+	if err != nil {
+		return err
 	}
-	return problem(http.StatusNotFound, "There is no such format.", "a shopping list goes out as csv or pdf")
+	var out bytes.Buffer
+	switch c.Params("format") {
+	case "shopping.csv":
+		err = table.Shopping(&out, lines)
+		return errors.Join(err, sendFile(c, b.Title, "-shopping.csv", csvType+"; charset=utf-8", out.Bytes()))
+	case "shopping.pdf":
+		err = paper.Shopping(&out, lib, doc, lines)
+		return errors.Join(err, sendFile(c, b.Title, "-shopping.pdf", pdfType, out.Bytes()))
+	}
+	return problem(http.StatusNotFound, "There is no such format.", "the shopping list goes out as shopping.csv or shopping.pdf")
 }
 
 func toStore(items []drawer.Item) []store.Item {
@@ -125,7 +132,7 @@ func (s *server) exportDrawer(c fiber.Ctx) error {
 		return err
 	}
 	c.Attachment("drawer.csv")
-	c.Set("Content-Type", "text/csv; charset=utf-8")
+	c.Set("Content-Type", csvType+"; charset=utf-8")
 	return c.Send(b.Bytes())
 }
 

@@ -41,27 +41,27 @@ func laid(write func(*build.Library, io.Writer, *BuildView, *assembly.Report) er
 // exporters are the formats that a build goes out in, by the last part of their
 // address.
 var exporters = map[string]exporter{
-	"document": {".json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }, false},
-	"analysis": {"-analysis.json", "application/json", func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }, true},
-	"parts.csv": {"-parts.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
+	"document": {".json", jsonType, func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Document) }, false},
+	"analysis": {"-analysis.json", jsonType, func(_ *build.Library, w io.Writer, v *BuildView) error { return writeJSON(w, v.Analysis) }, true},
+	"parts.csv": {"-parts.csv", csvType + "; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return table.Parts(w, lib, v.Document, v.Analysis)
 	}, false},
-	"pins.csv": {"-pins.csv", "text/csv; charset=utf-8", func(_ *build.Library, w io.Writer, v *BuildView) error {
+	"pins.csv": {"-pins.csv", csvType + "; charset=utf-8", func(_ *build.Library, w io.Writer, v *BuildView) error {
 		return table.Pins(w, v.Document, v.Analysis)
 	}, false},
-	"plan.pdf": {".pdf", "application/pdf", func(lib *build.Library, w io.Writer, v *BuildView) error {
+	"plan.pdf": {".pdf", pdfType, func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return paper.Plan(w, lib, v.Document, v.Analysis)
 	}, true},
-	"holemap.svg": {"-holes.svg", "image/svg+xml", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
+	"holemap.svg": {"-holes.svg", svgType, laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
 		return planned(lib, v.Document, r).SVG(w)
 	}), false},
-	"steps.pdf": {"-steps.pdf", "application/pdf", laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
+	"steps.pdf": {"-steps.pdf", pdfType, laid(func(lib *build.Library, w io.Writer, v *BuildView, r *assembly.Report) error {
 		return paper.Steps(w, lib, v.Document, r, planned(lib, v.Document, r))
 	}), false},
-	"wires.csv": {"-wires.csv", "text/csv; charset=utf-8", laid(func(_ *build.Library, w io.Writer, _ *BuildView, r *assembly.Report) error {
+	"wires.csv": {"-wires.csv", csvType + "; charset=utf-8", laid(func(_ *build.Library, w io.Writer, _ *BuildView, r *assembly.Report) error {
 		return table.Wires(w, r.Placement)
 	}), false},
-	"links.csv": {"-links.csv", "text/csv; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
+	"links.csv": {"-links.csv", csvType + "; charset=utf-8", func(lib *build.Library, w io.Writer, v *BuildView) error {
 		return table.Links(w, assembly.Links(lib, v.Document))
 	}, false},
 }
@@ -141,5 +141,5 @@ func (s *server) exportNetlist(c fiber.Ctx) error {
 	if err := spice.Write(&b, n, settings, corner); err != nil {
 		return err
 	}
-	return sendFile(c, v.Title, ".cir", "text/plain; charset=utf-8", b.Bytes())
+	return sendFile(c, v.Title, ".cir", plainType+"; charset=utf-8", b.Bytes())
 }

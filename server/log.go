@@ -330,7 +330,7 @@ func (s *server) picture(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Type", "image/jpeg")
+	c.Set("Content-Type", jpegType)
 	c.Set("Content-Security-Policy", "default-src 'none'")
 	c.Set("Cache-Control", "private, max-age=31536000, immutable")
 	return c.Send(data)
@@ -426,7 +426,7 @@ func (s *server) exportLog(c fiber.Ctx) error {
 	var out bytes.Buffer
 	if format == "log.json" {
 		err = writeJSON(&out, LogFile{Format: logFormat, Title: b.Title, Entries: all})
-		return errors.Join(err, sendFile(c, b.Title, "-log.json", "application/json", out.Bytes()))
+		return errors.Join(err, sendFile(c, b.Title, "-log.json", jsonType, out.Bytes()))
 	}
 	if format == "log.pdf" {
 		return s.printLog(ctx, c, b, all)
@@ -448,5 +448,5 @@ func (s *server) exportLog(c fiber.Ctx) error {
 		}
 	}
 	w.Flush()
-	return errors.Join(w.Error(), sendFile(c, b.Title, "-readings.csv", "text/csv; charset=utf-8", out.Bytes()))
+	return errors.Join(w.Error(), sendFile(c, b.Title, "-readings.csv", csvType+"; charset=utf-8", out.Bytes()))
 }

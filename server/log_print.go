@@ -56,7 +56,7 @@ func (s *server) printLog(ctx context.Context, c fiber.Ctx, b *store.Build, all 
 	if err := paper.Log(&out, lib, doc, entries); err != nil {
 		return err
 	}
-	return sendFile(c, b.Title, "-log.pdf", "application/pdf", out.Bytes())
+	return sendFile(c, b.Title, "-log.pdf", pdfType, out.Bytes())
 }
 
 // byItself says what a run of lines that came by themselves is of.

@@ -192,7 +192,7 @@ func (s *server) run(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return sendFile(c, doc.Title, "-run."+req.Format, "text/plain; charset=utf-8", out.Bytes())
+	return sendFile(c, doc.Title, "-run."+req.Format, plainType+"; charset=utf-8", out.Bytes())
 }
 
 // programFor gives a document the program that a run is asked for with: none, or that of another

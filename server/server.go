@@ -40,6 +40,7 @@ type Config struct {
 
 type server struct {
 	Config
+	routes     []route
 	computer   *computer
 	programs   *programs
 	assembled  *assembly.Memory
@@ -60,7 +61,7 @@ const (
 // New returns the application.
 func New(cfg Config) *fiber.App {
 	computer := newComputer(cfg.Log, usual)
-	s := &server{Config: cfg, computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
+	s := &server{Config: cfg, routes: routes(), computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
 	s.live = &sessions{log: cfg.Log, all: map[string]*session{}}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxArchive,
@@ -81,76 +82,16 @@ func New(cfg Config) *fiber.App {
 	app.Use(s.guard)
 	app.Hooks().OnPreShutdown(func() error { s.live.close(); return nil })
 
-	api := app.Group("/api")
-	api.Get("/health", s.health)
-	api.Get("/openapi.json", s.openAPI)
-	api.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
-	api.Use(s.withOwn)
-	api.Get("/library", s.library)
-	api.Post("/boards", s.keepBoard)
-	api.Get("/boards/:board/file", s.exportBoard)
-	api.Delete("/boards/:board", s.dropBoard)
-	api.Get("/phrase", s.phrase)
-	api.Get("/starts", s.listStarts)
-	api.Get("/drawer", s.getDrawer)
-	api.Put("/drawer", s.putDrawer)
-	api.Get("/meter", s.getMeter)
-	api.Put("/meter", s.putMeter)
-	api.Patch("/meter", s.setMeter)
-	api.Delete("/meter", s.dropMeter)
-	api.Get("/drawer/file", s.exportDrawer)
-	api.Post("/drawer/read", s.readDrawer)
-	api.Get("/builds", s.listBuilds)
-	api.Post("/builds", s.createBuild)
-	api.Post("/builds/read", s.readBuild)
-	api.Get("/builds/:id", s.getBuild)
-	api.Delete("/builds/:id", s.deleteBuild)
-	api.Get("/builds/:id/controls", s.controls)
-	api.Get("/builds/:id/files/netlist", s.exportNetlist)
-	api.Get("/builds/:id/files/:format", s.exportBuild)
-	api.Post("/archives", s.importArchive)
-	api.Get("/builds/:id/archive", s.exportArchive)
-	api.Get("/builds/:id/checks", s.listChecks)
-	api.Get("/builds/:id/supply", s.readSupply)
-	api.Post("/builds/:id/diagnosis", s.diagnose)
-	api.Post("/builds/:id/diagnosis/heard", s.hear)
-	api.Get("/drills", s.listDrills)
-	api.Get("/drills/record", s.drillRecord)
-	api.Post("/drills", s.beginDrill)
-	api.Get("/drills/:code/choices", s.drillChoices)
-	api.Post("/drills/:code/ask", s.askDrill)
-	api.Post("/drills/:code/hint", s.hintDrill)
-	api.Post("/drills/:code/name", s.nameDrill)
-	api.Get("/builds/:id/program", s.checkProgram)
-	api.Post("/builds/:id/program", s.tryProgram)
-	api.Get("/builds/:id/program/starter", s.starter)
-	api.Post("/builds/:id/run", s.run)
-	api.Post("/builds/:id/should", s.should)
-	api.Get("/builds/:id/hands", s.hands)
-	api.Get("/builds/:id/bench", s.watchBench)
-	api.Get("/builds/:id/log", s.listLog)
-	api.Post("/builds/:id/log", s.keepEntry)
-	api.Post("/builds/:id/log/pictures", s.keepPicture)
-	api.Get("/builds/:id/log/file/:format", s.exportLog)
-	api.Get("/builds/:id/log/:entry/picture", s.picture)
-	api.Delete("/builds/:id/log/:entry", s.strikeEntry)
-	api.Post("/builds/:id/log/:entry/restore", s.restoreEntry)
-	api.Post("/builds/:id/restore", s.restoreBuild)
-	api.Post("/builds/:id/duplicate", s.duplicateBuild)
-	api.Post("/builds/:id/edits", s.editBuild)
-	api.Post("/builds/:id/undo", s.undoBuild)
-	api.Post("/builds/:id/redo", s.redoBuild)
-	api.Get("/builds/:id/revisions", s.listRevisions)
-	api.Get("/builds/:id/revisions/:n", s.getRevision)
-	api.Get("/builds/:id/boards", s.compareBoards)
-	api.Get("/builds/:id/shopping", s.getShopping)
-	api.Post("/builds/:id/pins", s.readPins)
-	api.Get("/builds/:id/assembly", s.assemble)
-	api.Get("/builds/:id/resistors/:part", s.resistorChoice)
-	api.Get("/builds/:id/pins/:part/:signal", s.pinChoices)
-	api.Use(func(c fiber.Ctx) error {
-		return problem(http.StatusNotFound, "There is nothing at this address.", "see /api/openapi.json for what there is")
-	})
+	app.Get("/api/openapi.json", s.openAPI)
+	for _, r := range s.routes {
+		h := r.handlers(s)
+		methods := []string{r.method}
+		if r.method == http.MethodGet {
+			methods = append(methods, http.MethodHead)
+		}
+		app.Add(methods, r.pattern(), h[0], h[1:]...)
+	}
+	app.Use("/api", s.nowhere)
 	app.Get("/*", compress.New(), s.static)
 	return app
 }
@@ -217,7 +158,7 @@ func (s *server) fail(c fiber.Ctx, err error) error {
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Type", "application/problem+json")
+	c.Set("Content-Type", problemType)
 	c.Set("Cache-Control", "no-store")
 	return c.Status(p.Status).Send(body)
 }
@@ -286,7 +227,7 @@ func (s *server) body(c fiber.Ctx, into any) ([]byte, error) {
 
 // json reads the body of a request that says it is JSON.
 func (s *server) json(c fiber.Ctx) ([]byte, error) {
-	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != "application/json" {
+	if t, _, _ := strings.Cut(c.Get("Content-Type"), ";"); t != jsonType {
 		return nil, problem(http.StatusUnsupportedMediaType, "The body is not JSON.", "send it as application/json")
 	}
 	return s.bodyOf(c, maxBody)

@@ -128,6 +128,7 @@ func call(t testing.TB, method, path string, body any, headers ...string) reply 
 	defer resp.Body.Close()
 	got, err := io.ReadAll(resp.Body)
 	require.NoError(t, err)
+	asDescribed(t, method, path, resp, got)
 	return reply{resp, got}
 }
 

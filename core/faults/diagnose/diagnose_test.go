@@ -24,7 +24,7 @@ import (
 
 func read(t testing.TB, name string) *Case {
 	lib := build.Shipped()
-	file, err := os.ReadFile(filepath.Join("..", "..", name+".json"))
+	file, err := os.ReadFile(filepath.Join("..", "..", "..", name+".json"))
 	require.NoError(t, err)
 	doc, err := lib.Parse(file)
 	require.NoError(t, err)
@@ -35,7 +35,7 @@ func read(t testing.TB, name string) *Case {
 func builds(t testing.TB) []string {
 	var out []string
 	for _, glob := range []string{"starts/*.json", "demo/*.json"} {
-		list, err := filepath.Glob(filepath.Join("..", "..", glob))
+		list, err := filepath.Glob(filepath.Join("..", "..", "..", glob))
 		require.NoError(t, err)
 		for _, f := range list {
 			if base := filepath.Base(f); base != "index.json" && !strings.Contains(base, "mistakes") && !strings.Contains(base, "log") {

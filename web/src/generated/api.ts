@@ -627,8 +627,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the build needs beside what the drawer has; with format=csv as a table, with format=pdf on paper */
+        /** What the build needs beside what the drawer has */
         get: operations["shopping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/shopping/file/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file: shopping.csv or shopping.pdf */
+        get: operations["exportShopping"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2650,7 +2667,170 @@ export interface components {
             sources: string[];
         };
     };
-    responses: never;
+    responses: {
+        /** @description A tag, a key or a parameter is none. */
+        BadRequest: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description As things stand it cannot be done; the problem says why. */
+        Conflict: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Another site may not use this server. */
+        Forbidden: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It was deleted; it can be restored. */
+        Gone: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The disk is full. */
+        InsufficientStorage: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Something went wrong here; nothing was changed. */
+        InternalServerError: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description This cannot be done with what is at this address; Allow says what can. */
+        MethodNotAllowed: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The server has another name. */
+        MisdirectedRequest: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is nothing of that name. */
+        NotFound: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It was changed since that state; the problem has what changed. */
+        PreconditionFailed: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The request does not say for which state it is. */
+        PreconditionRequired: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is too large. */
+        RequestEntityTooLarge: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The request did not come to its end. */
+        RequestTimeout: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The database is away; later it goes on. */
+        ServiceUnavailable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is too much to do at once; later it goes on. */
+        TooManyRequests: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is not as described, or cannot be done; the problem has what would be right. */
+        UnprocessableEntity: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is not what it is to be sent as. */
+        UnsupportedMediaType: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description This address is spoken to by WebSocket. */
+        UpgradeRequired: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -2667,7 +2847,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/zip": string;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -2678,24 +2862,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     keepBoard: {
@@ -2738,24 +2915,20 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     dropBoard: {
@@ -2776,24 +2949,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     exportBoard: {
@@ -2812,26 +2978,26 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
                 content?: never;
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     listBuilds: {
@@ -2856,24 +3022,21 @@ export interface operations {
                     "application/json": components["schemas"]["BuildList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     createBuild: {
@@ -2904,24 +3067,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     readBuild: {
@@ -2946,24 +3102,17 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     getBuild: {
@@ -2986,24 +3135,15 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     deleteBuild: {
@@ -3024,24 +3164,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     exportArchive: {
@@ -3060,26 +3192,19 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/zip": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     assembly: {
@@ -3102,24 +3227,15 @@ export interface operations {
                     "application/json": components["schemas"]["AssemblyView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     watchBench: {
@@ -3147,24 +3263,17 @@ export interface operations {
                     "application/json": components["schemas"]["LiveTalk"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            426: components["responses"]["UpgradeRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     compareBoards: {
@@ -3187,24 +3296,15 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"][];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     checks: {
@@ -3227,24 +3327,15 @@ export interface operations {
                     "application/json": components["schemas"]["MeterList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     controls: {
@@ -3267,24 +3358,15 @@ export interface operations {
                     "application/json": components["schemas"]["ControlList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     diagnose: {
@@ -3314,24 +3396,19 @@ export interface operations {
                     "application/json": components["schemas"]["Diagnosis"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     hear: {
@@ -3361,24 +3438,19 @@ export interface operations {
                     "application/json": components["schemas"]["Heard"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     duplicateBuild: {
@@ -3403,24 +3475,17 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     editBuild: {
@@ -3452,24 +3517,22 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     exportNetlist: {
@@ -3491,26 +3554,20 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "text/plain": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     exportBuild: {
@@ -3530,26 +3587,22 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": string;
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                    "text/csv": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     hands: {
@@ -3572,24 +3625,15 @@ export interface operations {
                     "application/json": components["schemas"]["HandList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     log: {
@@ -3617,24 +3661,23 @@ export interface operations {
                     "application/json": components["schemas"]["LogPage"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     keepEntry: {
@@ -3671,24 +3714,20 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     exportLog: {
@@ -3708,26 +3747,21 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": string;
+                    "application/pdf": string;
+                    "text/csv": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     keepPicture: {
@@ -3744,7 +3778,13 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "image/jpeg": string;
+                "image/png": string;
+                "image/webp": string;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -3755,24 +3795,19 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     strikeEntry: {
@@ -3794,24 +3829,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     picture: {
@@ -3833,26 +3860,20 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "image/jpeg": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     restoreEntry: {
@@ -3874,24 +3895,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     readPins: {
@@ -3920,24 +3933,19 @@ export interface operations {
                     "application/json": components["schemas"]["PinTable"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     pinChoices: {
@@ -3962,24 +3970,15 @@ export interface operations {
                     "application/json": components["schemas"]["Why"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     program: {
@@ -4002,24 +4001,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     tryProgram: {
@@ -4050,24 +4040,19 @@ export interface operations {
                     "application/json": components["schemas"]["ProgramAnalysis"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     starter: {
@@ -4093,24 +4078,16 @@ export interface operations {
                     "application/json": components["schemas"]["Program"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     redoBuild: {
@@ -4135,24 +4112,20 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            412: components["responses"]["PreconditionFailed"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     resistorChoice: {
@@ -4176,24 +4149,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResistorChoice"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     restoreBuild: {
@@ -4216,24 +4180,16 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     revisions: {
@@ -4258,24 +4214,23 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     revision: {
@@ -4299,24 +4254,22 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionDetail"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     run: {
@@ -4351,33 +4304,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchRecording"];
+                    "text/plain": string;
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     shopping: {
         parameters: {
-            query?: {
-                format?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -4395,24 +4342,55 @@ export interface operations {
                     "application/json": components["schemas"]["Line"][];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    exportShopping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/pdf": string;
+                    "text/csv": string;
                 };
             };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     should: {
@@ -4443,24 +4421,19 @@ export interface operations {
                     "application/json": components["schemas"]["Verdicts"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     readSupply: {
@@ -4483,24 +4456,15 @@ export interface operations {
                     "application/json": components["schemas"]["SupplyRead"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     undoBuild: {
@@ -4525,24 +4489,20 @@ export interface operations {
                     "application/json": components["schemas"]["BuildView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            412: components["responses"]["PreconditionFailed"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     drawer: {
@@ -4563,24 +4523,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     fillDrawer: {
@@ -4610,24 +4565,20 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     exportDrawer: {
@@ -4644,26 +4595,16 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/problem+json": components["schemas"]["Problem"];
+                    "text/csv": string;
                 };
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     readDrawer: {
@@ -4688,24 +4629,17 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     drills: {
@@ -4726,24 +4660,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrillList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     beginDrill: {
@@ -4768,24 +4697,18 @@ export interface operations {
                     "application/json": components["schemas"]["DrillView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     drillRecord: {
@@ -4806,24 +4729,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrillRecord"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     askDrill: {
@@ -4852,24 +4770,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrillAnswer"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     drillChoices: {
@@ -4894,24 +4807,16 @@ export interface operations {
                     "application/json": components["schemas"]["DrillChoices"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     hintDrill: {
@@ -4941,24 +4846,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrillHint"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     nameDrill: {
@@ -4992,24 +4892,19 @@ export interface operations {
                     "application/json": components["schemas"]["DrillEnd"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 404 when there is nothing of that name. 400 when the key is none; 422 when it was used for something else. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     health: {
@@ -5030,24 +4925,10 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            421: components["responses"]["MisdirectedRequest"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     library: {
@@ -5068,24 +4949,19 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     meter: {
@@ -5106,24 +4982,19 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     keepMeter: {
@@ -5168,24 +5039,20 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     dropMeter: {
@@ -5208,24 +5075,17 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            421: components["responses"]["MisdirectedRequest"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     setMeter: {
@@ -5255,24 +5115,20 @@ export interface operations {
                     "application/json": components["schemas"]["MeterView"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 when the tag is none; 412 when it was changed since that state, with what changed; 428 without a tag. 413 when the body is too large; 415 when it is not sent as JSON; 422 when it is not as described, or cannot be done, with what would be right. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     phrase: {
@@ -5295,24 +5151,14 @@ export interface operations {
                     "application/json": components["schemas"]["Phrase"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description 400 or 422 when a parameter makes no sense. 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     starts: {
@@ -5333,24 +5179,19 @@ export interface operations {
                     "application/json": components["schemas"]["StartList"];
                 };
             };
-            /** @description Something on this computer is in the way: the database is away, the disk is full, or there is too much to do. Later it goes on. */
-            default: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description 403 from another site; 421 under another name; 429 and 503 when there is too much to do, or the database is away: later it goes on. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
 }
