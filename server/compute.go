@@ -54,17 +54,17 @@ type computer struct {
 	waits  atomic.Int32  // how many requests wait for a turn
 
 	mu    sync.Mutex
-	heavy map[string]bool            // builds, by id, that took long
-	first map[string]*check.Analysis // by job: what was answered while it is worked on, or came to no end
-	asked map[string]time.Time       // by job: when it was asked for last
-	jobs  []job                      // to be worked on, the next one first
-	ended []string                   // the keys of those that came to no end
+	heavy map[string]bool               // builds, by id, that took long
+	first map[build.Key]*check.Analysis // by job: what was answered while it is worked on, or came to no end
+	asked map[build.Key]time.Time       // by job: when it was asked for last
+	jobs  []job                         // to be worked on, the next one first
+	ended []build.Key                   // the keys of those that came to no end
 }
 
 // A job is an analysis that is worked out when nobody waits.
 type job struct {
-	key  string // all that its answer depends on
-	bare bool   // nothing of it is known yet: something first
+	key  build.Key // all that its answer depends on
+	bare bool      // nothing of it is known yet: something first
 	lib  *build.Library
 	doc  *build.Document
 }
@@ -73,7 +73,7 @@ func newComputer(log *slog.Logger, b budget) *computer {
 	return &computer{
 		budget: b, log: log,
 		memory: check.NewMemory(), turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
-		heavy: map[string]bool{}, first: map[string]*check.Analysis{}, asked: map[string]time.Time{},
+		heavy: map[string]bool{}, first: map[build.Key]*check.Analysis{}, asked: map[build.Key]time.Time{},
 	}
 }
 
@@ -98,10 +98,7 @@ func (c *computer) answer(id string, lib *build.Library, doc *build.Document) (*
 	if c.memory.Knows(lib, doc) {
 		return c.memory.Check(lib, doc)
 	}
-	key, err := check.DependsOn(lib, doc)
-	if err != nil {
-		return nil, err
-	}
+	key := check.DependsOn(lib, doc)
 	c.mu.Lock()
 	first, heavy := c.first[key], c.heavy[id]
 	if _, worked := c.asked[key]; worked {
@@ -231,7 +228,7 @@ func (c *computer) work() {
 }
 
 // abandoned reports whether nobody has asked for a job for long. The lock is held.
-func (c *computer) abandoned(key string) bool { return time.Since(c.asked[key]) > c.gone }
+func (c *computer) abandoned(key build.Key) bool { return time.Since(c.asked[key]) > c.gone }
 
 // finish works a job out, and reports whether it came to an end. A request that waits goes
 // first: what has been solved until then is remembered.
@@ -259,7 +256,7 @@ func (c *computer) finish(j job) bool {
 
 // patiently does something in turns, which it is to end with its context, until it is
 // done, or for as long as there is patience and somebody who waits for it.
-func (c *computer) patiently(key string, do func(context.Context) error) bool {
+func (c *computer) patiently(key build.Key, do func(context.Context) error) bool {
 	forgot := false
 	gone := lately(c.gone/10, func() bool {
 		c.mu.Lock()
@@ -367,7 +364,7 @@ func live() uint64 {
 }
 
 // giveUp says of what came to no end that it is not worked out. The lock is held.
-func (c *computer) giveUp(key string) {
+func (c *computer) giveUp(key build.Key) {
 	last := *c.first[key]
 	last.Missing = append(slices.Clone(last.Missing[:len(last.Missing)-1]), endless)
 	c.first[key] = &last

@@ -4,11 +4,11 @@ import (
 	"context"
 	"net/http"
 	"slices"
-	"sync"
 	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
@@ -20,12 +20,16 @@ import (
 
 // cases remembers diagnoses that go on, by the builds that they are of.
 type cases struct {
-	mu   sync.Mutex
-	last []openCase // the latest first
+	last *lru.Cache[build.Key, openCase]
+}
+
+func newCases() cases {
+	last, _ := lru.New[build.Key, openCase](rememberedCases) // it fails for no room alone
+	return cases{last}
 }
 
 type openCase struct {
-	key       string
+	key       build.Key
 	diagnosis *diagnose.Case
 	patience  *patience
 }
@@ -218,18 +222,15 @@ func (k *cases) ask(o openCase, seen []diagnose.Observation) (*Diagnosis, *diagn
 // open is the diagnosis of a build, which begins unless it is remembered. Who opens it has a
 // while to ask it.
 func (k *cases) open(m *meter.Instrument, lib *build.Library, doc *build.Document) (openCase, error) {
-	key, err := caseKey(m, lib, doc)
-	if err != nil {
-		return openCase{}, err
-	}
-	if o, ok := k.get(key); ok && o.patience.more(diagnosing) {
+	key := lib.Key(doc, build.Wiring|build.Layout, m)
+	if o, ok := k.last.Get(key); ok && o.patience.more(diagnosing) {
 		return o, nil
 	}
 	o := openCase{key: key, patience: newPatience(diagnosing)}
 	if err := k.within(o, func() { o.diagnosis = diagnose.New(wiring.NewKnown().Within(o.patience), m, lib, doc) }); err != nil {
 		return openCase{}, err
 	}
-	k.keep(o)
+	k.last.Add(key, o)
 	return o, nil
 }
 
@@ -239,32 +240,6 @@ func (k *cases) within(o openCase, do func()) error {
 	if o.patience.Err() == nil {
 		return nil
 	}
-	k.drop(o.key)
+	k.last.Remove(o.key) // what it knows may be half done
 	return problem(http.StatusUnprocessableEntity, "There is too much in this build to find a fault in it in time.", "take a copy, and take out what works")
-}
-
-func (k *cases) get(key string) (openCase, bool) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	i := slices.IndexFunc(k.last, func(o openCase) bool { return o.key == key })
-	if i < 0 {
-		return openCase{}, false
-	}
-	o := k.last[i]
-	k.last = slices.Insert(slices.Delete(k.last, i, i+1), 0, o)
-	return o, true
-}
-
-func (k *cases) keep(o openCase) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	k.last = slices.Insert(k.last, 0, o)
-	k.last = k.last[:min(len(k.last), rememberedCases)]
-}
-
-// drop lets go of a diagnosis that was not come to the end of: what it knows may be half done.
-func (k *cases) drop(key string) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	k.last = slices.DeleteFunc(k.last, func(o openCase) bool { return o.key == key })
 }

@@ -11,7 +11,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 	"unicode/utf8"
 
@@ -31,55 +30,17 @@ const (
 	pageOfLog   = 100
 )
 
-// surveys remembers the checks of builds, by all that they depend on.
-type surveys struct {
-	mu   sync.Mutex
-	keys []string
-	by   map[string]*meter.List
-}
-
-// get returns the checks of a build with a meter.
-func (s *surveys) get(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
-	bare := doc.Clone()
-	if bare.Assembly != nil {
-		bare.Assembly.Done, bare.Assembly.Built = nil, nil
-	}
-	key, err := caseKey(m, lib, bare)
-	if err != nil {
-		return nil, err
-	}
-	s.mu.Lock()
-	list := s.by[key]
-	s.mu.Unlock()
-	if list != nil {
+// surveyOf returns the checks of a build with a meter.
+func (s *server) surveyOf(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
+	key := lib.Key(doc, build.Wiring|build.Layout, m)
+	if list, ok := s.surveys.Get(key); ok {
 		return list, nil
 	}
-	if list, err = survey(m, lib, doc); err != nil {
-		return nil, err
+	list, err := survey(m, lib, doc)
+	if err == nil {
+		s.surveys.Add(key, list)
 	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if s.by == nil {
-		s.by = map[string]*meter.List{}
-	}
-	if s.by[key] == nil {
-		if s.keys = append(s.keys, key); len(s.keys) > mostSurveys {
-			delete(s.by, s.keys[0])
-			s.keys = s.keys[1:]
-		}
-	}
-	s.by[key] = list
-	return list, nil
-}
-
-// caseKey names all that an answer about a build depends on: the build but for its title and
-// its program, its board, and the meter.
-func caseKey(m *meter.Instrument, lib *build.Library, doc *build.Document) (string, error) {
-	bare := doc.Clone()
-	bare.Title, bare.Program = "", nil
-	b, _ := lib.Board(doc.Board)
-	key, err := json.Marshal([]any{bare, b, m})
-	return string(key), err
+	return list, err
 }
 
 // survey works the checks of a build out, unless that takes too long.
@@ -149,7 +110,7 @@ func (s *server) checksOf(c fiber.Ctx) (x surveyed, err error) {
 		return x, err
 	}
 	x.meter = v.Meter
-	x.list, err = s.surveys.get(x.meter, x.lib, x.doc)
+	x.list, err = s.surveyOf(x.meter, x.lib, x.doc)
 	return x, err
 }
 

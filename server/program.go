@@ -3,7 +3,6 @@ package server
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -11,10 +10,10 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
@@ -32,14 +31,8 @@ type programs struct {
 	known    *wiring.Known
 	turns    chan struct{}
 
-	mu   sync.Mutex
-	last []toldProgram // the latest first
-	made map[string]*program.Compiled
-}
-
-type toldProgram struct {
-	key      string
-	analysis *program.Analysis
+	last *lru.Cache[build.Key, *program.Analysis]
+	made *lru.Cache[build.Key, *program.Compiled]
 }
 
 const (
@@ -48,21 +41,15 @@ const (
 )
 
 func newPrograms() *programs {
-	return &programs{compiler: toolchain.New(), known: wiring.NewKnown(), made: map[string]*program.Compiled{}, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
+	last, _ := lru.New[build.Key, *program.Analysis](rememberedPrograms) // it fails for no room alone
+	made, _ := lru.New[build.Key, *program.Compiled](rememberedPrograms)
+	return &programs{compiler: toolchain.New(), known: wiring.NewKnown(), last: last, made: made, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
 }
 
 // check says what the program of a document does on its wiring.
 func (p *programs) check(ctx context.Context, lib *build.Library, doc *build.Document) (*program.Analysis, error) {
-	wires, err := check.DependsOn(lib, doc)
-	if err != nil {
-		return nil, err
-	}
-	text, err := json.Marshal(doc.Program)
-	if err != nil {
-		return nil, err
-	}
-	key := wires + string(text)
-	if a := p.told(key); a != nil {
+	key := lib.Key(doc, build.Wiring|build.Code)
+	if a, ok := p.last.Get(key); ok {
 		return a, nil
 	}
 	ctx, cancel := context.WithTimeout(ctx, programPatience)
@@ -80,10 +67,7 @@ func (p *programs) check(ctx context.Context, lib *build.Library, doc *build.Doc
 	case err != nil:
 		return nil, installed(err)
 	}
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	p.last = slices.Insert(p.last, 0, toldProgram{key, a})
-	p.last = p.last[:min(len(p.last), rememberedPrograms)]
+	p.last.Add(key, a)
 	return a, nil
 }
 
@@ -95,16 +79,6 @@ func (p *programs) join(ctx context.Context, lib *build.Library, doc *build.Docu
 		a = &program.Analysis{Missing: []string{"The program was not looked at: " + err.Error()}}
 	}
 	return program.Join(wiring, a)
-}
-
-func (p *programs) told(key string) *program.Analysis {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	i := slices.IndexFunc(p.last, func(t toldProgram) bool { return t.key == key })
-	if i < 0 {
-		return nil
-	}
-	return p.last[i].analysis
 }
 
 // Running asks for a run of a build on the bench.
@@ -258,25 +232,15 @@ func bareOf(doc *build.Document) *build.Document {
 
 // compile compiles the program of a document, or gives what was compiled of it last.
 func (p *programs) compile(ctx context.Context, lib *build.Library, doc *build.Document) (*program.Compiled, error) {
-	text, err := json.Marshal(doc.Program)
-	if err != nil {
-		return nil, err
-	}
-	key := doc.Board + string(text)
-	p.mu.Lock()
-	made := p.made[key]
-	p.mu.Unlock()
-	if made == nil {
+	key := lib.Key(doc, build.Code)
+	made, ok := p.made.Get(key)
+	if !ok {
 		b, _ := lib.Board(doc.Board)
+		var err error
 		if made, err = p.compiler.Compile(ctx, doc.Program, b); err != nil {
 			return nil, installed(err)
 		}
-		p.mu.Lock()
-		if len(p.made) >= rememberedPrograms {
-			clear(p.made)
-		}
-		p.made[key] = made
-		p.mu.Unlock()
+		p.made.Add(key, made)
 	}
 	if made.Program == nil {
 		return nil, problem(http.StatusUnprocessableEntity, "The program does not compile.", made.Messages[0].String())

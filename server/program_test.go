@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"encoding/json"
 	"net/http"
 	"strings"
 	"testing"
@@ -8,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/running/bench"
@@ -91,4 +93,31 @@ func TestRun(t *testing.T) {
 	}
 	dump := call(t, http.MethodPost, at+"/run", server.Running{Seconds: 1, Format: "vcd"})
 	assert.Contains(t, string(dump.body), "$enddefinitions")
+}
+
+// A board of the builder's own that is described anew runs programs as it is now, in a build
+// that is put on it then: what was compiled for what it was is not taken.
+func TestAProgramIsCompiledForTheBoardAsItIs(t *testing.T) {
+	lib := read[server.Library](t, call(t, http.MethodGet, "/api/library", nil))
+	own := *lib.Boards[0]
+	own.ID, own.Name = "int-board", "Board with another int"
+	text, err := json.Marshal(own)
+	require.NoError(t, err)
+	require.Contains(t, string(text), `"int":16`)
+	prints := func(profile string, headers ...string) string {
+		t.Helper()
+		read[board.Profile](t, call(t, http.MethodPost, "/api/boards", profile, headers...))
+		b := read[server.BuildView](t, call(t, http.MethodPost, "/api/builds", server.NewBuild{Title: "int", Board: "int-board"}))
+		b = read[server.BuildView](t, call(t, http.MethodPost, "/api/builds/"+b.ID+"/edits", server.Edits{Edits: plan.Edits{
+			plan.Program{Program: &build.Program{Language: build.CPP, Text: "void setup() { Serial.begin(9600); int x = 30000; x += 10000; Serial.println(x); }\nvoid loop() { delay(100); }"}},
+		}}, "If-Match", `"`+b.Tag+`"`))
+		rec := read[bench.Recording](t, call(t, http.MethodPost, "/api/builds/"+b.ID+"/run", server.Running{Seconds: 1}))
+		printed := ""
+		for _, said := range rec.Serial {
+			printed += said.Text
+		}
+		return strings.TrimSpace(printed)
+	}
+	assert.Equal(t, "-25536", prints(string(text)))
+	assert.Equal(t, "40000", prints(strings.Replace(string(text), `"int":16`, `"int":32`, 1), "If-Match", `"1"`))
 }

@@ -22,8 +22,10 @@ import (
 	fiberlog "github.com/gofiber/fiber/v3/log"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/faults/meter"
 	"cablaggio/core/output/assembly"
 	"cablaggio/core/planning/plan"
 	"cablaggio/store"
@@ -45,7 +47,7 @@ type server struct {
 	programs   *programs
 	assembled  *assembly.Memory
 	own        atomic.Pointer[ownThings]
-	surveys    surveys
+	surveys    *lru.Cache[build.Key, *meter.List]
 	cases      cases
 	live       *sessions
 	developing sync.Mutex    // a picture
@@ -62,6 +64,8 @@ const (
 func New(cfg Config) *fiber.App {
 	computer := newComputer(cfg.Log, usual)
 	s := &server{Config: cfg, routes: routes(), computer: computer, programs: newPrograms(), assembled: assembly.NewMemory(computer.memory), bodies: make(chan struct{}, bodiesAtOnce)}
+	s.surveys, _ = lru.New[build.Key, *meter.List](mostSurveys) // it fails for no room alone
+	s.cases = newCases()
 	s.live = &sessions{log: cfg.Log, all: map[string]*session{}}
 	app := fiber.New(fiber.Config{
 		BodyLimit:         maxArchive,

@@ -134,6 +134,9 @@ func (a *Assembly) diff(b *Assembly) []string {
 			out = append(out, fmt.Sprintf("%d steps are %s", n, words))
 		}
 	}
+	if !a.Kept.equal(b.Kept) {
+		out = append(out, "what was plugged in before the plan changed is another")
+	}
 	if !a.Built.equal(b.Built) {
 		out = append(out, "what is really on the breadboard is noted otherwise")
 	}

@@ -3,6 +3,7 @@ package build
 import (
 	"fmt"
 	"maps"
+	"reflect"
 	"slices"
 	"strings"
 )
@@ -17,8 +18,14 @@ func Diff(a, b *Document) []string {
 	if a.Board != b.Board {
 		say("the board is %s, was %s", b.Board, a.Board)
 	}
-	if a.Supply != b.Supply {
+	if a.Supply != b.Supply || a.Also != b.Also || a.Volts != b.Volts || !reflect.DeepEqual(a.Cells, b.Cells) {
 		say("the supply has changed")
+	}
+	if !reflect.DeepEqual(a.Exclusive, b.Exclusive) && len(a.Exclusive)+len(b.Exclusive) > 0 {
+		say("other parts take turns")
+	}
+	if a.UnusedPulled != b.UnusedPulled {
+		say("the pull-ups of unused pins are %s", onOff(b.UnusedPulled))
 	}
 	for _, p := range a.Parts {
 		if b.Part(p.ID) == nil {
@@ -37,14 +44,26 @@ func Diff(a, b *Document) []string {
 		if p.Type != q.Type {
 			say("%s is %s, was %s", q.Name, q.Type, p.Type)
 		}
+		if p.Kind != q.Kind {
+			say("%s is another kind of part", q.Name)
+		}
 		if p.Hookup != q.Hookup {
 			say("%s is wired another way", q.Name)
 		}
 		if !maps.Equal(p.Values, q.Values) || !maps.Equal(p.Measured, q.Measured) {
 			say("%s has other values", q.Name)
 		}
-		if !slices.Equal(p.Signals, q.Signals) {
+		if p.Of != q.Of || p.Role != q.Role {
+			say("%s belongs to another part", q.Name)
+		}
+		if p.Chosen != q.Chosen {
+			say("the value of %s is %s", q.Name, chosen(q.Chosen))
+		}
+		switch {
+		case pinsOf(p) != pinsOf(&q):
 			say("%s is on %s", q.Name, pinsOf(&q))
+		case !slices.Equal(p.Signals, q.Signals):
+			say("%s uses its pins another way", q.Name)
 		}
 	}
 	if len(out) == 0 && !sameNets(a, b) {
@@ -58,7 +77,24 @@ func Diff(a, b *Document) []string {
 	case a.Program != nil && (a.Program.Language != b.Program.Language || a.Program.Text != b.Program.Text || !slices.Equal(a.Program.Files, b.Program.Files)):
 		say("the program is another one")
 	}
+	if !slices.Equal(a.Should, b.Should) {
+		say("what it should do is said otherwise")
+	}
 	return append(out, a.Assembly.diff(b.Assembly)...)
+}
+
+func onOff(on bool) string {
+	if on {
+		return "on"
+	}
+	return "off"
+}
+
+func chosen(follows bool) string {
+	if follows {
+		return "chosen again when something changes"
+	}
+	return "the builder's own"
 }
 
 func pinsOf(p *Part) string {

@@ -6,6 +6,8 @@ import (
 	"math"
 	"sync"
 	"sync/atomic"
+
+	"github.com/hashicorp/golang-lru/v2/simplelru"
 )
 
 // A Known keeps what was solved of pieces, by what they are: parts that are
@@ -19,15 +21,20 @@ type Known struct {
 
 // A store is what all that share a Known keep.
 type store struct {
-	mu    sync.Mutex
-	young map[string]*pattern
-	old   map[string]*pattern // what was not asked for since the young were none
-	size  atomic.Int64        // numbers kept in the young
+	mu   sync.Mutex
+	last *simplelru.LRU[string, *pattern]
+	size atomic.Int64 // numbers kept in them
 }
 
 // NewKnown returns a Known that has seen nothing.
 func NewKnown() *Known {
-	return &Known{store: &store{young: map[string]*pattern{}}, ctx: context.Background()}
+	k := &store{}
+	// It is bounded by what is kept in them, not by how many they are.
+	k.last, _ = simplelru.NewLRU(math.MaxInt, func(_ string, p *pattern) {
+		p.dropped.Store(true)
+		k.size.Add(-p.numbers.Swap(0))
+	})
+	return &Known{store: k, ctx: context.Background()}
 }
 
 // Within returns a Known that shares what is kept with k, and whose networks solve within a
@@ -49,31 +56,26 @@ func (k *Known) Hurried() *Known { return &Known{k.store, k.ctx, true} }
 func (k *Known) Forget() {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	k.young, k.old = map[string]*pattern{}, nil
-	k.size.Store(0)
+	k.last.Purge()
 }
 
-// maxNumbers is how many numbers of 8 bytes the young may keep, and as many the
-// old.
-const maxNumbers = 8 << 20
+// maxNumbers is how many numbers of 8 bytes are kept.
+const maxNumbers = 16 << 20
 
-// pattern returns the pattern of a mould.
+// pattern returns the pattern of a mould. Where more is kept than there is room for, what
+// was not asked for longest goes.
 func (k *store) pattern(m *mould) *pattern {
 	key := m.key()
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	if p, ok := k.young[key]; ok {
+	if p, ok := k.last.Get(key); ok {
 		return p
 	}
-	p, ok := k.old[key]
-	if !ok {
-		p = &pattern{mould: *m, known: k}
+	for k.size.Load() > maxNumbers && k.last.Len() > 0 {
+		k.last.RemoveOldest()
 	}
-	if k.size.Load() > maxNumbers {
-		k.old, k.young = k.young, map[string]*pattern{}
-		k.size.Store(0)
-	}
-	k.young[key] = p
+	p := &pattern{mould: *m, known: k}
+	k.last.Add(key, p)
 	return p
 }
 

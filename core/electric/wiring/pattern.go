@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"cablaggio/core/electric/circuit"
 )
@@ -60,6 +61,9 @@ type pattern struct {
 	mould
 	known *store
 	asker *Known // within whose context is solved while the lock is taken for it
+
+	numbers atomic.Int64 // that are kept in it
+	dropped atomic.Bool  // it is not among those that are remembered any more
 
 	mu        sync.Mutex
 	solver    *circuit.Solver // nil until something is asked
@@ -166,7 +170,13 @@ func (p *pattern) set(s State, corner []int8) {
 }
 
 // keeps notes that so many more numbers are kept.
-func (p *pattern) keeps(numbers int) { p.known.size.Add(int64(numbers) + 16) }
+func (p *pattern) keeps(numbers int) {
+	if p.dropped.Load() { // it is kept by who asks alone
+		return
+	}
+	p.numbers.Add(int64(numbers) + 16)
+	p.known.size.Add(int64(numbers) + 16)
+}
 
 // open reports whether an element carries nothing in a state, whatever happens.
 func (p *pattern) open(k int, s State) bool {

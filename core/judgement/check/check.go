@@ -3,13 +3,12 @@ package check
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"errors"
 	"slices"
 	"strings"
-	"sync"
 
-	"cablaggio/core/catalogue/board"
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/general/parallel"
@@ -31,20 +30,17 @@ func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
 // once.
 type Memory struct {
 	known *wiring.Known
-	mu    sync.Mutex
-	last  []remembered // the latest first
-}
-
-type remembered struct {
-	key      string
-	analysis *Analysis
+	last  *lru.Cache[build.Key, *Analysis]
 }
 
 // maxRemembered is how many analyses are remembered: of the builds that are open.
 const maxRemembered = 16
 
 // NewMemory returns a memory that has seen nothing.
-func NewMemory() *Memory { return &Memory{known: wiring.NewKnown()} }
+func NewMemory() *Memory {
+	last, _ := lru.New[build.Key, *Analysis](maxRemembered) // it fails for no room alone
+	return &Memory{wiring.NewKnown(), last}
+}
 
 // Check is [Check] with what is remembered.
 func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
@@ -54,21 +50,15 @@ func (m *Memory) Check(lib *build.Library, doc *build.Document) (*Analysis, erro
 // CheckWithin is [Memory.Check] within a context, whose error it returns when that is done
 // before. What was solved until then is remembered.
 func (m *Memory) CheckWithin(ctx context.Context, lib *build.Library, doc *build.Document) (*Analysis, error) {
-	key, err := DependsOn(lib, doc)
-	if err != nil {
-		return nil, err
-	}
-	if a := m.remembered(key); a != nil {
+	key := DependsOn(lib, doc)
+	if a, ok := m.last.Get(key); ok {
 		return a, nil
 	}
 	a, err := analyse(lib, doc, m.known.Within(ctx), false)
 	if err != nil {
 		return nil, err
 	}
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	m.last = slices.Insert(m.last, 0, remembered{key, a})
-	m.last = m.last[:min(len(m.last), maxRemembered)]
+	m.last.Add(key, a)
 	return a, nil
 }
 
@@ -99,36 +89,12 @@ func (m *Memory) Forget() { m.known.Forget() }
 
 // Knows reports whether the analysis of a document is remembered.
 func (m *Memory) Knows(lib *build.Library, doc *build.Document) bool {
-	key, err := DependsOn(lib, doc)
-	return err == nil && m.remembered(key) != nil
+	return m.last.Contains(DependsOn(lib, doc))
 }
 
-// remembered returns the analysis with a key, or nil.
-func (m *Memory) remembered(key string) *Analysis {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	i := slices.IndexFunc(m.last, func(r remembered) bool { return r.key == key })
-	if i < 0 {
-		return nil
-	}
-	r := m.last[i]
-	m.last = slices.Insert(slices.Delete(m.last, i, i+1), 0, r)
-	return r.analysis
-}
-
-// DependsOn writes all that an analysis depends on: documents with equal ones have equal
-// analyses.
-func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
-	bare := *doc
-	bare.Assembly, bare.Title, bare.Program = nil, "", nil
-	b, _ := lib.Board(doc.Board)
-	key, err := json.Marshal(struct {
-		Doc       *build.Document
-		Board     *board.Profile // which a builder may have changed since
-		Resistors []float64
-	}{&bare, b, lib.Resistors})
-	return string(key), err
-}
+// DependsOn is the key of all that an analysis depends on: documents with equal ones have
+// equal analyses.
+func DependsOn(lib *build.Library, doc *build.Document) build.Key { return lib.Key(doc, build.Wiring) }
 
 // analyse says everything about a build, in a hurry without what would help. When the
 // context of what is known is done, that is its error: what rules were told from then on
@@ -136,7 +102,7 @@ func DependsOn(lib *build.Library, doc *build.Document) (string, error) {
 func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurried bool) (*Analysis, error) {
 	// What is tried for fixes need not be laid out again on the breadboard.
 	bare := *doc
-	bare.Assembly, bare.Program = nil, nil
+	bare.Assembly, bare.Program, bare.Should = nil, nil, nil
 	doc = &bare
 	f, err := gather(lib, doc, known)
 	if err != nil {
