@@ -8,14 +8,17 @@ GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' 
 # is found by searching is searched for in the core's own run. The layout of random
 # builds is searched no wider than usual: of several hundred one finds no room on a
 # breadboard yet.
-CORE := $(shell find core cmd starts demo toolchain -name '*_test.go' | xargs -n1 dirname | sort -u | sed 's|^|./|')
-RAPID := $(shell grep -rl pgregory.net/rapid --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
+CORE = $(shell go list -f '{{if or .TestGoFiles .XTestGoFiles}}{{.ImportPath}}{{end}}' ./core/... ./cmd/... ./starts/... ./demo/... ./toolchain/...)
+DRAWN = $(shell grep -rl testkit/drawn --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
 SIDE := ./core/general/parallel ./core/electric/wiring ./core/judgement/check ./server/... ./store/...
 
 # What builders' programs are compiled and run with. The application works without.
 TOOLS := clang-19:clang-19 lld-19:wasm-ld-19 wasi-libc:/usr/lib/wasm32-wasi/libc.a libclang-rt-19-dev-wasm32:/usr/lib/llvm-19/lib/clang/19/lib/wasi/libclang_rt.builtins-wasm32.a python3:/usr/bin/python3
 
-.PHONY: help demo run build test test-wide check hooks types attack bench shots clean
+# The licences go out with the pages.
+NOTICES := web/public/third-party.txt
+
+.PHONY: help demo run build test test-wide check notices hooks types attack bench shots clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 12
@@ -64,8 +67,7 @@ test: ## everything: format, lint, types, core, store, server, browser
 	@echo "2 of 5  format, lint and types"
 	@$(MAKE) --silent --no-print-directory check
 	@echo "3 of 5  the core, beside ngspice, brute force and published tables"
-	@go test -vet=off $(RAPID) -rapid.checks=40
-	@go test -vet=off $(filter-out $(RAPID),$(CORE))
+	@go test -vet=off $(CORE)
 	@echo "4 of 5  what runs side by side, with the race detector; the store in MariaDB"
 	@go test -vet=off -race -short $(SIDE)
 	@echo "5 of 5  the interface in Chromium"
@@ -74,15 +76,19 @@ test: ## everything: format, lint, types, core, store, server, browser
 test-wide: build ## the same with every board, wide random searches, and the race detector throughout
 	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice $(TOOLS)
 	@$(MAKE) --silent --no-print-directory check
-	@CABLAGGIO_WIDE=1 go test -race -timeout 120m ./...
-	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core/layout/placement,$(RAPID)) -rapid.checks=1000
+	@CABLAGGIO_WIDE=1 CABLAGGIO_DRAWS=100 go test -race -timeout 120m ./...
+	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core ./core/layout/placement,$(DRAWN))
 
 check: web/node_modules/.stamp
-	@test -z "$$(gofmt -l cmd core server store demo starts toolchain e2e web/*.go)" || { gofmt -l cmd core server store demo starts toolchain e2e web/*.go; echo "gofmt these"; exit 1; }
+	@test -z "$$(gofmt -l cmd core server store demo starts toolchain e2e scripts web/*.go)" || { gofmt -l cmd core server store demo starts toolchain e2e scripts web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
 	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check && npm run --silent test
 	@scripts/fresh
+	@go run ./scripts/notices | cmp -s - $(NOTICES) || { echo "$(NOTICES) is stale: make notices"; exit 1; }
+
+notices: web/node_modules/.stamp ## write the licences of what is in the program and its pages
+	@go run ./scripts/notices > $(NOTICES).new && mv $(NOTICES).new $(NOTICES)
 
 hooks: web/node_modules/.stamp ## look at formats and types before each commit
 	@git config core.hooksPath scripts/hooks

@@ -3,13 +3,15 @@ module cablaggio
 go 1.26.0
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/chromedp/cdproto v0.159.2
 	github.com/chromedp/chromedp v0.23.0
 	github.com/elastic/go-seccomp-bpf v1.6.0
-	github.com/go-pdf/fpdf v0.9.0
+	github.com/fasthttp/websocket v1.5.12
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/gofiber/contrib/v3/websocket v1.1.0
 	github.com/gofiber/fiber/v3 v3.1.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/landlock-lsm/go-landlock v0.11.2
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
@@ -21,6 +23,7 @@ require (
 	golang.org/x/image v0.47.0
 	golang.org/x/sys v0.49.0
 	gonum.org/v1/gonum v0.17.0
+	gopkg.in/natefinch/lumberjack.v2 v2.2.1
 	pgregory.net/rapid v1.3.0
 )
 
@@ -28,12 +31,10 @@ require (
 	filippo.io/edwards25519 v1.2.0 // indirect
 	github.com/BurntSushi/toml v1.4.1-0.20240526193622-a339e1f7089c // indirect
 	github.com/andybalholm/brotli v1.2.6 // indirect
-	github.com/fasthttp/websocket v1.5.12 // indirect
 	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/gofiber/schema v1.7.0 // indirect
 	github.com/gofiber/utils/v2 v2.0.2 // indirect
 	github.com/google/uuid v1.6.0 // indirect
-	github.com/hashicorp/golang-lru/v2 v2.0.7 // indirect
 	github.com/inconshreveable/mousetrap v1.1.0 // indirect
 	github.com/klauspost/compress v1.20.1 // indirect
 	github.com/kr/text v0.2.0 // indirect

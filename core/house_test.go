@@ -86,6 +86,35 @@ func TestTheHouse(t *testing.T) {
 	assert.Len(t, seen, len(order), "a page lists what is not there")
 }
 
+// Whoever draws in a test draws the same at every run: one file of each package that uses
+// rapid imports what sees to that.
+func TestDrawsAreTheSame(t *testing.T) {
+	draws, seen := map[string]bool{}, map[string]bool{}
+	require.NoError(t, filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
+		if d != nil && d.Name() == "node_modules" {
+			return filepath.SkipDir
+		}
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		f, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ImportsOnly)
+		if err != nil {
+			return err
+		}
+		for _, i := range f.Imports {
+			switch i.Path.Value {
+			case `"pgregory.net/rapid"`:
+				draws[filepath.Dir(path)] = true
+			case `"cablaggio/core/testkit/drawn"`:
+				seen[filepath.Dir(path)] = true
+			}
+		}
+		return nil
+	}))
+	require.Greater(t, len(draws), 5)
+	assert.Equal(t, draws, seen)
+}
+
 // Each group's page asks its question, and its example runs.
 func TestGroupsHavePages(t *testing.T) {
 	for _, g := range listed(page(t, "."), groupLine) {

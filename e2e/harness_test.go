@@ -88,7 +88,7 @@ type tab struct {
 	ctx context.Context
 }
 
-const patience = 15 * time.Second
+const patience = time.Minute
 
 // open opens a path in a tab of its own, 1280 by 800.
 func open(t *testing.T, path string) *tab {

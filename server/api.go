@@ -250,7 +250,8 @@ type Control struct {
 
 // Health says whether the server and its database are up.
 type Health struct {
-	OK bool `json:"ok"`
+	OK      bool   `json:"ok"`
+	Version string `json:"version"`
 }
 
 // Problem is an error (RFC 9457): what was wrong, where, and what would be

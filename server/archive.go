@@ -18,6 +18,7 @@ import (
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
 	"cablaggio/core/document/drawer"
+	"cablaggio/core/general/version"
 	"cablaggio/core/judgement/shopping"
 	"cablaggio/core/planning/plan"
 	"cablaggio/store"
@@ -25,6 +26,7 @@ import (
 
 // An archive takes a build elsewhere in one file, a ZIP:
 //
+//	archive.json     which format it is in, and what wrote it; archives before 0.9 have none
 //	build.json       the document
 //	log.json         its log, in the open format of logs
 //	pictures/12.jpg  the pictures of the log, by their entries
@@ -35,6 +37,15 @@ const (
 	maxUnpacked = 96 << 20 // and what they may unpack to, together
 	maxFiles    = 2_000
 )
+
+// archiveFormat is the name and version of the format of archives.
+const archiveFormat = "cablaggio.archive/1"
+
+// About says of an archive which format it is in.
+type About struct {
+	Format string `json:"format"`
+	By     string `json:"by"` // the program that wrote it
+}
 
 func (s *server) exportArchive(c fiber.Ctx) error {
 	ctx, cancel := ask(c)
@@ -62,6 +73,7 @@ func (s *server) exportArchive(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	add("archive.json", func(w io.Writer) error { return writeJSON(w, About{archiveFormat, version.Name}) })
 	add("build.json", func(w io.Writer) error { return writeJSON(w, doc) })
 	add("log.json", func(w io.Writer) error { return writeJSON(w, LogFile{Format: logFormat, Title: b.Title, Entries: log}) })
 	if p, ok := lib.Board(doc.Board); ok && !s.shipped(p.ID) {
@@ -233,7 +245,7 @@ func readArchive(data []byte) (*archived, error) {
 	}
 	files := map[string][]byte{}
 	for _, f := range z.File {
-		if dir, base := path.Split(f.Name); !slices.Contains([]string{"build.json", "log.json", "board.json", "drawer.json"}, f.Name) &&
+		if dir, base := path.Split(f.Name); !slices.Contains([]string{"archive.json", "build.json", "log.json", "board.json", "drawer.json"}, f.Name) &&
 			(dir != "pictures/" || !strings.HasSuffix(base, ".jpg")) {
 			return nil, fmt.Errorf("there is a file in it that does not belong there: %.60q", f.Name)
 		}
@@ -249,6 +261,15 @@ func readArchive(data []byte) (*archived, error) {
 			return nil, errTooMuch // whatever it said
 		}
 		files[f.Name] = text
+	}
+	if text := files["archive.json"]; text != nil {
+		var about About
+		if err := json.Unmarshal(text, &about); err != nil {
+			return nil, fmt.Errorf("archive.json: %w", err)
+		}
+		if about.Format != archiveFormat {
+			return nil, fmt.Errorf("archive.json: %.60q, written by %.60q, is not a format that this program reads; it reads %q", about.Format, about.By, archiveFormat)
+		}
 	}
 	out := &archived{doc: &build.Document{}}
 	if files["build.json"] == nil {

@@ -8,6 +8,8 @@ import (
 	"image/png"
 	"io"
 	"net/http"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -54,6 +56,38 @@ func TestABuildGoesElsewhereWhole(t *testing.T) {
 	have := read[server.DrawerView](t, call(t, http.MethodGet, "/api/drawer", nil)).Items
 	require.Len(t, have, 2, "what the build takes of the drawer comes with it, once, and nothing else")
 	assert.True(t, lamp.Same(have[1]), "%+v", have[1])
+}
+
+// Every format that ever was is still read: one file of each is kept. A format to come is
+// refused with what is read.
+func TestEveryFormatThatEverWas(t *testing.T) {
+	files, err := filepath.Glob("testdata/formats/*")
+	require.NoError(t, err)
+	require.Len(t, files, 3)
+	for _, file := range files {
+		data, err := os.ReadFile(file)
+		require.NoError(t, err)
+		var b server.BuildView
+		if strings.HasSuffix(file, ".zip") {
+			b = call(t, http.MethodPost, "/api/archives", string(data), "Content-Type", "application/zip").view(t)
+		} else {
+			b = call(t, http.MethodPost, "/api/builds", `{"document":`+string(data)+`}`).view(t)
+		}
+		assert.Equal(t, "kept", b.Document.Title, file)
+		require.NotEmpty(t, b.Document.Parts, file)
+		assert.Equal(t, "led", b.Document.Parts[0].Kind, file)
+	}
+	var later bytes.Buffer
+	z := zip.NewWriter(&later)
+	w, err := z.Create("archive.json")
+	require.NoError(t, err)
+	_, err = io.WriteString(w, `{"format":"cablaggio.archive/2","by":"Cablaggio 2.0"}`)
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	p := call(t, http.MethodPost, "/api/archives", later.String(), "Content-Type", "application/zip").problem(t)
+	assert.Contains(t, p.Detail, `written by "Cablaggio 2.0"`)
+	assert.Contains(t, p.Detail, `it reads "cablaggio.archive/1"`)
+	assert.Contains(t, call(t, http.MethodPost, "/api/builds", `{"document":{"format":"cablaggio.build/2","title":"t","board":"classic-5v"}}`).problem(t).Detail, "cablaggio.build/1")
 }
 
 // bomb is an archive of a picture that says how large it is, and holds a million letters.

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/general/parallel"
 	"cablaggio/core/judgement/check"
 )
 
@@ -200,7 +201,7 @@ func (c *computer) later(j job, first *check.Analysis) {
 	}
 	c.first[j.key], c.asked[j.key] = first, time.Now()
 	if c.jobs = append(c.jobs, j); len(c.jobs) == 1 {
-		go c.work()
+		behind(c.log, "analyses", c.work)
 	}
 }
 
@@ -210,7 +211,10 @@ func (c *computer) work() {
 		c.mu.Lock()
 		next := c.jobs[0]
 		c.mu.Unlock()
-		done := c.finish(next)
+		done := false
+		if p := parallel.Try(func() { done = c.finish(next) }); p != nil {
+			c.log.Error("an analysis broke off", "error", p, "stack", string(p.Stack))
+		}
 		c.mu.Lock()
 		c.jobs = c.jobs[1:]
 		if done || c.abandoned(next.key) {

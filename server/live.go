@@ -133,18 +133,15 @@ func (l *sessions) begin(build string, net *wiring.Network, made *program.Compil
 		return nil, err
 	}
 	l.all[s.id] = s
-	go func() {
+	behind(l.log, "a run on the bench", func() {
 		defer func() {
-			if what := recover(); what != nil {
-				l.log.Error("a run on the bench broke off", "what", what)
-			}
 			l.mu.Lock()
 			delete(l.all, s.id)
 			l.mu.Unlock()
 			close(s.ended)
 		}()
 		s.loop()
-	}()
+	})
 	return s, nil
 }
 

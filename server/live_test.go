@@ -44,7 +44,7 @@ func sit(t testing.TB, build, query string, headers http.Header) *seat {
 // until takes in updates until something holds.
 func (s *seat) until(what string, holds func() bool) {
 	s.t.Helper()
-	require.NoError(s.t, s.conn.SetReadDeadline(time.Now().Add(20*time.Second)))
+	require.NoError(s.t, s.conn.SetReadDeadline(time.Now().Add(time.Minute)))
 	for first := true; first || !holds(); first = false {
 		var u server.LiveUpdate
 		require.NoError(s.t, s.conn.ReadJSON(&u), what)

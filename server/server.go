@@ -4,6 +4,7 @@ package server
 
 import (
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -12,6 +13,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"sync"
@@ -22,10 +24,13 @@ import (
 	fiberlog "github.com/gofiber/fiber/v3/log"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/meter"
+	"cablaggio/core/general/parallel"
+	"cablaggio/core/general/version"
 	"cablaggio/core/output/assembly"
 	"cablaggio/core/planning/plan"
 	"cablaggio/store"
@@ -80,8 +85,10 @@ func New(cfg Config) *fiber.App {
 	})
 	app.Server().Logger = &connectionLog{log: s.Log}
 	fiberlog.SetOutput(io.Discard) // it has a line of its own for each request that cannot be read
+	app.Use(requestid.New(requestid.Config{Generator: func() string { return strings.ToLower(rand.Text()[:10]) }}))
+	app.Use(s.logged)
 	app.Use(recover.New(recover.Config{EnableStackTrace: true, StackTraceHandler: func(c fiber.Ctx, e any) {
-		s.Log.Error("panic", "path", c.Path(), "what", e)
+		s.logOf(c).Error("a request broke off", "what", e, "stack", stackOf(e))
 	}}))
 	app.Use(s.guard)
 	app.Hooks().OnPreShutdown(func() error { s.live.close(); return nil })
@@ -98,6 +105,43 @@ func New(cfg Config) *fiber.App {
 	app.Use("/api", s.nowhere)
 	app.Get("/*", compress.New(), s.static)
 	return app
+}
+
+// logOf is the log with what a request is known by.
+func (s *server) logOf(c fiber.Ctx) *slog.Logger {
+	return s.Log.With("request", requestid.FromContext(c), "method", c.Method(), "path", c.Path())
+}
+
+// logged writes down each request, and what came of it.
+func (s *server) logged(c fiber.Ctx) error {
+	began := time.Now()
+	err := c.Next()
+	if s.Log.Enabled(c, slog.LevelDebug) {
+		status := c.Response().StatusCode()
+		if err != nil {
+			status = explain(err).Status
+		}
+		s.logOf(c).Debug("request", "status", status, "milliseconds", time.Since(began).Milliseconds())
+	}
+	return err
+}
+
+// stackOf is where a panic came from: in what was done side by side, or here.
+func stackOf(what any) string {
+	if p, ok := what.(*parallel.Panic); ok {
+		return string(p.Stack)
+	}
+	return string(debug.Stack())
+}
+
+// behind does work that no request waits for, by itself. When it breaks off that is logged, and all
+// else goes on.
+func behind(log *slog.Logger, what string, do func()) {
+	go func() {
+		if p := parallel.Try(do); p != nil {
+			log.Error("work in the background broke off", "what", what, "error", p, "stack", string(p.Stack))
+		}
+	}()
 }
 
 // guard refuses what does not come from the builder's own browser, and says
@@ -153,7 +197,10 @@ func (s *server) fail(c fiber.Ctx, err error) error {
 		c.Response().SetConnectionClose() // what may be left of the body is not read
 	}
 	if p.Status >= 500 && p.Status != http.StatusServiceUnavailable {
-		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+		s.logOf(c).Error("request failed", "error", err)
+		if p.Status == http.StatusInternalServerError {
+			p.Detail += " under " + requestid.FromContext(c)
+		}
 	}
 	if p.Status == http.StatusServiceUnavailable || p.Status == http.StatusTooManyRequests {
 		c.Set("Retry-After", retryAfter)
@@ -243,5 +290,5 @@ func (s *server) health(c fiber.Ctx) error {
 	if err := s.Store.Ping(ctx); err != nil {
 		return err
 	}
-	return c.JSON(Health{OK: true})
+	return c.JSON(Health{OK: true, Version: version.Number})
 }

@@ -245,7 +245,7 @@ func raw(t *testing.T, request string) string {
 	conn, err := net.Dial("tcp", strings.TrimPrefix(base, "http://"))
 	require.NoError(t, err)
 	defer conn.Close()
-	require.NoError(t, conn.SetDeadline(time.Now().Add(10*time.Second)))
+	require.NoError(t, conn.SetDeadline(time.Now().Add(time.Minute)))
 	_, err = io.WriteString(conn, strings.ReplaceAll(request, "\n", "\r\n"))
 	require.NoError(t, err)
 	line, err := bufio.NewReader(conn).ReadString('\n')

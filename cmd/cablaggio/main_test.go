@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/general/version"
 	"cablaggio/core/judgement/check"
 )
 
@@ -107,6 +108,10 @@ func TestSize(t *testing.T) {
 	}
 }
 
+// patience is how long is waited for what must come: as long as a machine may take that has
+// much else to do.
+const patience = 3 * time.Minute
+
 // A started program is one that serves.
 type started struct {
 	cmd *exec.Cmd
@@ -164,11 +169,28 @@ func (s *started) lines(t *testing.T, title string) int {
 	return len(log.Entries)
 }
 
+// The version is one, everywhere.
+func TestVersion(t *testing.T) {
+	code, out, _ := cli(t, "version")
+	assert.Zero(t, code)
+	assert.Contains(t, out, version.Name)
+	changes, err := os.ReadFile("../../CHANGELOG.md")
+	require.NoError(t, err)
+	assert.Contains(t, string(changes), "## "+version.Number+" ", "the changelog has it")
+	code, _, errs := cli(t, "serve", "--log", "loud")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "debug, info, warn or error")
+}
+
 func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
 	dir := t.TempDir()
 	s := start(t, dir)
 	assert.Contains(t, s.builds(t), "Model tram stop")
 	assert.Equal(t, 9, s.lines(t, "Model tram stop"), "it comes with the log of its building")
+	written, err := os.ReadFile(filepath.Join(dir, "log", "cablaggio.log"))
+	require.NoError(t, err)
+	assert.Contains(t, string(written), `"msg":"ready"`)
+	assert.NotContains(t, string(written), `"level":"DEBUG"`)
 
 	code, _, errs := cli(t, "serve", "--data", dir)
 	assert.Equal(t, 2, code)
@@ -195,7 +217,7 @@ func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
 		}
 		defer resp.Body.Close()
 		return resp.StatusCode == http.StatusOK
-	}, 30*time.Second, 50*time.Millisecond)
+	}, patience, 50*time.Millisecond)
 	assert.Contains(t, s.builds(t), `"kept"`)
 
 	again := databasePID(t, dir)
@@ -206,7 +228,7 @@ func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
 	select {
 	case err := <-done:
 		assert.NoError(t, err)
-	case <-time.After(30 * time.Second):
+	case <-time.After(patience):
 		t.Fatal("it does not stop")
 	}
 	assert.ErrorIs(t, syscall.Kill(again, 0), syscall.ESRCH, "the database has stopped too")

@@ -4,7 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"log/slog"
+	"io"
 	"net"
 	"net/http"
 	"os"
@@ -18,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/general/version"
 	"cablaggio/core/judgement/check"
 	"cablaggio/demo"
 	"cablaggio/server"
@@ -30,6 +31,7 @@ type serveOptions struct {
 	data string
 	port int
 	demo bool
+	log  string
 }
 
 func serveCommand() *cobra.Command {
@@ -43,13 +45,14 @@ func serveCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 			defer stop()
-			return serve(ctx, o, func(words string) { fmt.Fprintln(cmd.OutOrStdout(), "  "+words) })
+			return serve(ctx, o, cmd.ErrOrStderr(), func(words string) { fmt.Fprintln(cmd.OutOrStdout(), "  "+words) })
 		},
 	}
 	f := cmd.Flags()
 	f.StringVar(&o.data, "data", ".data", "folder for the database")
 	f.IntVar(&o.port, "port", 8710, "port to serve on; the next free one when it is taken")
 	f.BoolVar(&o.demo, "demo", false, "load the demo builds")
+	f.StringVar(&o.log, "log", "info", "how much goes into the log, DATA/log/cablaggio.log: debug, info, warn or error")
 	return cmd
 }
 
@@ -62,7 +65,17 @@ const collectAt = 400
 // more often. GOMEMLIMIT has the last word.
 const roomFor = 256 << 20
 
-func serve(ctx context.Context, o serveOptions, progress func(string)) (err error) {
+func serve(ctx context.Context, o serveOptions, terminal io.Writer, progress func(string)) (err error) {
+	log, closes, err := openLog(o.data, o.log, terminal)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err != nil {
+			log.Error("the server ends", "error", err)
+		}
+		err = errors.Join(err, closes.Close())
+	}()
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(collectAt)
 	}
@@ -101,9 +114,10 @@ func serve(ctx context.Context, o serveOptions, progress func(string)) (err erro
 	}
 	port := l.Addr().(*net.TCPAddr).Port
 	app := server.New(server.Config{
-		Store: st, Library: lib, Web: web.Dist(), Log: slog.Default(),
+		Store: st, Library: lib, Web: web.Dist(), Log: log,
 		Hosts: []string{fmt.Sprintf("127.0.0.1:%d", port), fmt.Sprintf("localhost:%d", port)},
 	})
+	log.Info("ready", "port", port, "version", version.Number)
 	progress(fmt.Sprintf("ready: http://127.0.0.1:%d  (Ctrl-C stops)", port))
 	return run(ctx, app, l)
 }

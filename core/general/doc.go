@@ -6,6 +6,7 @@
 //   - [cablaggio/core/general/parallel]: things done side by side
 //   - [cablaggio/core/general/union]: what hangs together
 //   - [cablaggio/core/general/picture]: pictures upright, smaller, and bare
+//   - [cablaggio/core/general/version]: which Cablaggio this is
 //
 // It leans on nothing of ours.
 package general

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/document/build"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 // However a spreadsheet divides a line, no cell of it begins as a formula.

@@ -12,6 +12,7 @@ import (
 
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 func resistor(a, b circuit.Node, ohms float64) circuit.Element {

@@ -9,6 +9,7 @@ import (
 
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
+	"cablaggio/core/general/version"
 )
 
 // Write writes the circuit of a network with its controls at the settings and
@@ -19,7 +20,7 @@ import (
 // bound of saturation currents: LEDs have smaller ones than silicon.
 func Write(w io.Writer, n *wiring.Network, settings []float64, corner wiring.Corner) error {
 	var b strings.Builder
-	fmt.Fprintf(&b, "* %s\n", oneLine(n.Doc.Title))
+	fmt.Fprintf(&b, "* %s\n* %s\n", oneLine(n.Doc.Title), version.Name)
 	for i, c := range n.Controls {
 		fmt.Fprintf(&b, "* %s\n", oneLine(c.Words(settings[i])))
 	}

@@ -20,6 +20,7 @@ import (
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 var lib = build.Shipped()

@@ -12,6 +12,7 @@ import (
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/planning/plan"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 // A part is fed while wires lead from both of its supply legs, and not through its other

@@ -20,6 +20,7 @@ import (
 	"cablaggio/core/faults/meter"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 func read(t testing.TB, name string) *Case {

@@ -16,6 +16,7 @@ import (
 	"cablaggio/core/layout/placement"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/core/testkit/ready"
 )
 

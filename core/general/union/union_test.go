@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/general/union"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 func ExampleSets() {

@@ -14,6 +14,7 @@ import (
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/starts"
 )
 

@@ -12,6 +12,7 @@ import (
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/judgement/shopping"
 	"cablaggio/core/planning/plan"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 var lib = build.Shipped()

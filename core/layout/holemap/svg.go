@@ -1,6 +1,7 @@
 package holemap
 
 import (
+	"cablaggio/core/general/version"
 	"fmt"
 	"html"
 	"io"
@@ -34,6 +35,7 @@ text{font-family:sans-serif;fill:#1d2733}
 func (m *Map) SVG(w io.Writer) error {
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="%s" role="img" aria-label="Hole map of %s">`, m.viewBox(), html.EscapeString(m.Title))
+	fmt.Fprintf(&b, "<metadata>%s</metadata>", version.Name)
 	b.WriteString(style)
 	m.marks(&b)
 	b.WriteString("</svg>\n")

@@ -17,6 +17,7 @@ import (
 	"cablaggio/core/layout/placement"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 var lib = build.Shipped()

@@ -21,6 +21,7 @@ import (
 	"cablaggio/core/layout/placement"
 	"cablaggio/core/output/assembly"
 	"cablaggio/core/planning/plan"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 var lib = build.Shipped()

@@ -1,7 +1,7 @@
 package paper
 
 import (
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 
 	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"

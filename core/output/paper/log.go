@@ -6,7 +6,7 @@ import (
 	"io"
 	"time"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 
 	"cablaggio/core/document/build"
 )

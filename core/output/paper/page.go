@@ -4,12 +4,13 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goitalic"
 	"golang.org/x/image/font/gofont/goregular"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/general/version"
 )
 
 // newPage begins a document of A4 pages.
@@ -22,6 +23,7 @@ func newPage(lib *build.Library, doc *build.Document) *page {
 	p.SetCreationDate(epoch)
 	p.SetModificationDate(epoch)
 	p.SetTitle(doc.Title, true)
+	p.SetCreator(version.Name, true)
 	p.SetMargins(margin, topEdge, margin)
 	p.SetAutoPageBreak(true, topEdge)
 	p.SetFooterFunc(func() {
@@ -29,6 +31,8 @@ func newPage(lib *build.Library, doc *build.Document) *page {
 		p.SetXY(margin, -12)
 		p.SetFont(font, "", 9)
 		p.CellFormat(width-2*margin, 5, p.text(fmt.Sprintf("%s, page %d", doc.Title, p.PageNo())), "", 0, "R", false, 0, "")
+		p.SetXY(margin, -12)
+		p.CellFormat(width-2*margin, 5, version.Name, "", 0, "L", false, 0, "")
 	})
 	p.AddPage()
 	return p

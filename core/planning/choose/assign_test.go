@@ -13,6 +13,7 @@ import (
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/planning/choose"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 func wants(t *rapid.T, most int) []choose.Want {

@@ -20,6 +20,7 @@ import (
 	"cablaggio/core/planning/choose"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/core/values/spec"
 )
 

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"cablaggio/core/electric/wiring"
+	"cablaggio/core/general/parallel"
 	"cablaggio/core/running/machine"
 	"cablaggio/core/running/program"
 	"cablaggio/core/running/rig"
@@ -66,17 +67,17 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 	l.staged.comeUp(0)
 	go func() {
 		defer close(l.reached)
-		defer func() { // it is nobody else's end
-			if what := recover(); what != nil {
-				l.err = fmt.Errorf("the run cannot go on: %v", what)
+		p := parallel.Try(func() { // its end is nobody else's
+			if until, ok := <-l.grant; ok {
+				l.let = until
+				ending, err := l.staged.play(ctx, made)
+				if l.err = err; err == nil && !l.closed {
+					l.over = &ending
+				}
 			}
-		}()
-		if until, ok := <-l.grant; ok {
-			l.let = until
-			ending, err := l.staged.play(ctx, made)
-			if l.err = err; err == nil && !l.closed {
-				l.over = &ending
-			}
+		})
+		if p != nil {
+			l.err = fmt.Errorf("the run cannot go on: %w", p)
 		}
 	}()
 	return l, nil

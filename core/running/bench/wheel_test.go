@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/running/bench"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 // A wheel that is let go slows as it is told, stands in the end, and is below a rate from the moment

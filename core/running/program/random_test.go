@@ -13,6 +13,7 @@ import (
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 // randomBuild draws a build of parts as people hang them on a board, each wired by a hookup.

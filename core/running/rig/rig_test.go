@@ -12,6 +12,7 @@ import (
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/machine"
 	"cablaggio/core/running/rig"
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/starts"
 )
 

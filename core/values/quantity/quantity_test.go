@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/core/values/quantity"
 )
 

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cablaggio/core/electric/circuit"
+	_ "cablaggio/core/testkit/drawn"
 	"cablaggio/core/values/timing"
 )
 

@@ -1547,6 +1547,7 @@ export interface components {
         };
         Health: {
             ok: boolean;
+            version: string;
         };
         Heard: {
             observations: components["schemas"]["Said"][];

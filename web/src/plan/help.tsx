@@ -1,3 +1,5 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
 import { Dialog } from "../shared/dialog";
 
 const keys: [string, string][] = [
@@ -16,6 +18,11 @@ const keys: [string, string][] = [
 
 /** The keys of the sheet, and the cautions that go with a bench. */
 export function Help({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  const health = useQuery({
+    queryKey: ["health"],
+    queryFn: () => answer(api.GET("/api/health")),
+    enabled: open,
+  });
   return (
     <Dialog title="Keys and cautions" open={open} onOpenChange={onOpenChange}>
       <table className="w-full">
@@ -41,6 +48,12 @@ export function Help({ open, onOpenChange }: { open: boolean; onOpenChange: (ope
         <li>Charge lithium cells with their own charger only. Do not look into bright LEDs close up.</li>
         <li>Soldering: protect your eyes, and let fresh air in.</li>
       </ul>
+      <p className="mt-4 text-faint">
+        Cablaggio {health.data?.version} ·{" "}
+        <a href="/third-party.txt" target="_blank" rel="noreferrer" className="underline">
+          licences of what is in it
+        </a>
+      </p>
     </Dialog>
   );
 }

@@ -84,10 +84,14 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
             </tbody>
           </table>
           <p className="mt-3 flex justify-end gap-2">
-            <Button onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.pdf`)}>
+            <Button
+              onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.pdf`)}
+            >
               Print it (PDF)
             </Button>
-            <Button onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.csv`)}>
+            <Button
+              onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.csv`)}
+            >
               Save as a table (CSV)
             </Button>
           </p>
