@@ -72,6 +72,19 @@ type Lamp struct {
 	Element int
 }
 
+// Ink returns the colour of the lamp: its type's, or in a case with several that of the type
+// that the emitter is of.
+func (l Lamp) Ink(c *part.Catalogue) part.Ink {
+	kind, _ := c.Kind(l.Part.Kind)
+	id := l.Part.Type
+	if l.Emitter.ID != "" {
+		kind, _ = c.Kind("led")
+		id = l.Emitter.Type
+	}
+	t, _ := kind.Type(id)
+	return part.InkOf(t.Ink)
+}
+
 // Value returns a value of the lamp: its own in the case, or the case's.
 func (l Lamp) Value(kind *part.Kind, id string) spec.Value {
 	return ValueOf(kind, l.Part, l.ValueID(kind, id))

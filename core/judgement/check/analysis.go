@@ -203,7 +203,6 @@ type Finding struct {
 	Also  []string  `json:"also,omitempty"`  // the ids of the findings about like parts that it stands for
 
 	title, why sentence // of which Title and Why are made last
-	order      int      // of its rule
 	which      string   // of several things that a part has: part of the finding's ID
 }
 

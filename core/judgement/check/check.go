@@ -190,15 +190,15 @@ const stuck = "No single change that was tried puts this right without making so
 // findings matter they are all of them, as they come.
 func (f *facts) find() []Finding {
 	found := make([][]Finding, len(rules))
-	left := make([]int, len(rules))
-	parallel.Do(len(rules), func(order int) {
-		left[order] = maxTrials
-		own := *f
-		own.left = &left[order]
-		f.attempt(rules[order].id, func() { found[order] = own.by(rules[order]) })
-		for i := range found[order] {
-			found[order][i].order = order
-		}
+	left := map[string]*int{} // by rule
+	for _, r := range rules {
+		trials := maxTrials
+		left[r.id] = &trials
+	}
+	parallel.Do(len(rules), func(i int) {
+		r, own := rules[i], *f
+		own.left = left[r.id]
+		f.attempt(r.id, func() { found[i] = own.by(r) })
 	})
 	raw := slices.Concat(found...)
 	if f.judging {
@@ -206,11 +206,11 @@ func (f *facts) find() []Finding {
 	}
 	all := once(raw)
 	proven := make([][]Fix, len(all)) // rules look at each other's findings meanwhile
-	parallel.Do(len(rules), func(order int) {
+	parallel.Do(len(rules), func(k int) {
 		own := *f
-		own.left = &left[order]
+		own.left = left[rules[k].id]
 		for i := range all {
-			if x := &all[i]; x.order == order {
+			if x := &all[i]; x.Rule == rules[k].id {
 				proven[i] = []Fix{}
 				f.attempt("what would help against "+x.Rule, func() { proven[i] = own.prove(all, raw, x) })
 			}
@@ -218,7 +218,7 @@ func (f *facts) find() []Finding {
 	})
 	for i := range all {
 		x := &all[i]
-		if x.Fixes = proven[i]; len(x.Fixes) == 0 && x.Level != Note && left[x.order] > 0 {
+		if x.Fixes = proven[i]; len(x.Fixes) == 0 && x.Level != Note && *left[x.Rule] > 0 {
 			x.Stuck = cmp.Or(x.Stuck, stuck)
 		}
 	}
@@ -229,7 +229,7 @@ func (f *facts) find() []Finding {
 // sortFindings puts the worst first, and of one level those of the rule that comes first.
 func sortFindings(all []Finding) {
 	slices.SortStableFunc(all, func(x, y Finding) int {
-		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(x.order, y.order))
+		return cmp.Or(cmp.Compare(x.Level.rank(), y.Level.rank()), cmp.Compare(rank[x.Rule], rank[y.Rule]))
 	})
 }
 
@@ -359,6 +359,15 @@ var rules = []rule{
 	turnsLoose,
 	previousProgram,
 	unusedPins,
+}
+
+// rank is where a rule stands among them, by its name.
+var rank = map[string]int{}
+
+func init() {
+	for i, r := range rules {
+		rank[r.id] = i
+	}
 }
 
 // complete fills in what follows from the rest of a finding.

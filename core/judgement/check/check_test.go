@@ -56,7 +56,6 @@ func TestRules(t *testing.T) {
 	files, err := filepath.Glob("testdata/rules/*/*.json")
 	require.NoError(t, err)
 	require.NotEmpty(t, files)
-	count := map[string]int{}
 	for i, file := range files {
 		if testing.Short() && i%2 > 0 { // beside the race detector
 			continue
@@ -72,11 +71,9 @@ func TestRules(t *testing.T) {
 				}
 			}
 			if strings.HasPrefix(name, "spares-") {
-				count[rule+" spares"]++
 				assert.Empty(t, raised)
 				return
 			}
-			count[rule+" raises"]++
 			require.NotEmpty(t, raised, "%v", titles(a))
 			for _, x := range raised {
 				assert.NotEmpty(t, x.Why)
@@ -84,13 +81,17 @@ func TestRules(t *testing.T) {
 			}
 		})
 	}
-	if testing.Short() {
-		return
-	}
+}
+
+// Every rule has a file of its own, two builds that raise it, and two that come close and do not.
+func TestEveryRuleHasItsSamples(t *testing.T) {
 	for _, rule := range check.Rules() {
 		assert.FileExists(t, "rule_"+strings.ReplaceAll(rule, "-", "_")+".go")
-		assert.GreaterOrEqual(t, count[rule+" raises"], 2, "%s needs two builds that raise it", rule)
-		assert.GreaterOrEqual(t, count[rule+" spares"], 2, "%s needs two near misses", rule)
+		for what, pattern := range map[string]string{"that raise it": "raises-*.json", "that come close": "spares-*.json"} {
+			files, err := filepath.Glob(filepath.Join("testdata/rules", rule, pattern))
+			require.NoError(t, err)
+			assert.GreaterOrEqual(t, len(files), 2, "%s needs two builds %s", rule, what)
+		}
 	}
 }
 

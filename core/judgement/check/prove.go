@@ -97,13 +97,12 @@ func (f *facts) improves(told, raw []Finding, x *Finding, fix Fix) bool {
 	about := *g
 	about.only = slices.Concat(x.Parts, x.Pins)
 	same := func(y Finding) bool { return y.ID == x.ID }
-	if slices.ContainsFunc(about.by(rules[x.order]), same) {
+	if slices.ContainsFunc(about.by(rules[rank[x.Rule]]), same) {
 		return false
 	}
-	dark := slices.IndexFunc(rules, func(r rule) bool { return r.id == ledDark.id })
 	bad := func(found, before []Finding) bool {
 		return slices.ContainsFunc(found, func(y Finding) bool {
-			return same(y) || (!x.Level.Worse(y.Level) || y.order == dark) && y.IsNew(before)
+			return same(y) || (!x.Level.Worse(y.Level) || y.Rule == ledDark.id) && y.IsNew(before)
 		})
 	}
 	changed := g.changed(f)

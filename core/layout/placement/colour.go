@@ -6,6 +6,7 @@ import (
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 )
 
@@ -19,9 +20,6 @@ const (
 
 // freeColours go round for what has no colour of its own.
 var freeColours = []string{"yellow", "green", "blue", "white", "violet", "grey", "brown", "pink", "orange"}
-
-// inkColours are the wires for the colours of lamps; of a red one it is any.
-var inkColours = map[string]string{"amber": "orange", "yellow": "yellow", "green": "green", "blue": "blue", "white": "white", "infrared": "violet"}
 
 // What it costs that two wires of different nets have one colour: beside each other they would be
 // taken for one another, and where they cross.
@@ -156,7 +154,9 @@ func (s *state) ownColour(net int) string {
 		for _, q := range []*build.Part{p, s.doc.Part(p.Of)} {
 			if q != nil && lamp == "" {
 				t, _ := s.kind(q).Type(q.Type)
-				lamp = inkColours[t.Ink]
+				if lamp = part.InkOf(t.Ink).Wire; lamp == forSupply {
+					lamp = "" // red means the supply: any will do
+				}
 			}
 		}
 	}

@@ -501,3 +501,20 @@ func TestAWheelCoasts(t *testing.T) {
 	assert.Equal(t, 1.0, slow[len(slow)-1].Value, "it stands with its contact closed")
 	assert.Less(t, slow[len(slow)-1].At, 1.1)
 }
+
+// A lamp has its colour by its type, also the one of a case with several; what the eye does not
+// see shines in none.
+func TestLampsHaveTheirColour(t *testing.T) {
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Type: "infrared"}, plan.Add{Kind: "led", Type: "amber"}, plan.Add{Kind: "rgb-cathode"}})
+	require.NoError(t, err)
+	inks := map[string]string{}
+	for _, l := range wiring.Build(lib, doc).Lamps {
+		ink := l.Ink(lib.Catalogue)
+		inks[l.Name] = ink.ID
+		assert.NotEmpty(t, ink.Fill, l.Name)
+		assert.Equal(t, ink.ID == "infrared", ink.Shines == "", l.Name)
+	}
+	require.Len(t, inks, 5)
+	assert.Equal(t, "infrared", inks["infrared LED 1"])
+	assert.Equal(t, "blue", inks["the blue of RGB LED 1"])
+}

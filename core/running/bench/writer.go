@@ -171,9 +171,21 @@ func (w *writer) row(kind RowKind, of, name string) *line {
 	row := w.rows[key]
 	if row == nil {
 		row = &line{Row: Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}, place: w.place(kind, of)}
+		if kind == LampRow {
+			row.Ink = w.inkOf(of, name)
+		}
 		w.rows[key] = row
 	}
 	return row
+}
+
+// inkOf is the colour of a lamp of a part.
+func (w *writer) inkOf(of, name string) string {
+	i := slices.IndexFunc(w.net.Lamps, func(l wiring.Lamp) bool { return l.Part.ID == of && l.Name == name })
+	if i < 0 {
+		return ""
+	}
+	return w.net.Lamps[i].Ink(w.net.Library.Catalogue).ID
 }
 
 // change adds to the row of something what is another thing than before.

@@ -7,6 +7,7 @@ import { Button, Choice } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
 import { lineOf, lineWords } from "../shared/source";
+import { shines } from "../symbols/symbols";
 import { Console } from "./console";
 import { Hands } from "./hands";
 import { at, seenAt } from "./rows";
@@ -219,20 +220,17 @@ const endings: Record<string, string> = {
 
 /** The lamps as the eye would see them, and what sounds. */
 function Lamps({ recording, now, hands }: { recording: Recording; now: number; hands: BenchHand[] }) {
-  const { view, kind } = useSheet();
   const shown = recording.rows.filter((r) => r.kind === "lamp" || r.kind === "sound" || r.kind === "load");
   if (shown.length === 0)
     return hands.length === 0 ? <p className="px-4 py-2">Nothing here lights or sounds.</p> : null;
   return (
     <ul aria-label="Lamps" className="flex flex-wrap gap-x-5 gap-y-2 border-rule border-b px-4 py-3">
       {shown.map((row) => {
-        const part = view.document.parts.find((p) => p.id === row.of);
-        const ink = part && kind(part).types.find((t) => t.id === part.type)?.ink;
         const value = row.kind === "lamp" ? seenAt(row, now) : (at(row, now)?.value ?? 0);
         return (
           <li key={row.kind + row.name} className="flex items-center gap-2">
             {row.kind === "lamp" ? (
-              <Glow lightness={value} ink={ink ?? row.name} />
+              <Glow lightness={value} ink={row.ink ?? ""} />
             ) : (
               <span aria-hidden>{value > 0 ? "♪" : "·"}</span>
             )}
@@ -247,7 +245,9 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
                 </Link>
               </span>
               <span className="block font-mono text-faint text-small">
-                {row.kind === "lamp" ? `${value.toFixed(0)} %` : at(row, now)?.text}
+                {row.kind === "lamp"
+                  ? `${value.toFixed(0)} %${shines[row.ink ?? ""] === "" ? ", unseen" : ""}`
+                  : at(row, now)?.text}
               </span>
             </span>
           </li>
@@ -257,20 +257,8 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
   );
 }
 
-const inks: Record<string, string> = {
-  red: "#e5372b",
-  amber: "#f2a11b",
-  orange: "#f08022",
-  yellow: "#f0cf2e",
-  green: "#35b35a",
-  blue: "#3a6fe0",
-  white: "#fff6df",
-  "warm-white": "#ffe2ae",
-  violet: "#8a4fd0",
-};
-
 function Glow({ lightness, ink }: { lightness: number; ink: string }) {
-  const colour = inks[ink] ?? inks[ink.match(/red|green|blue/)?.[0] ?? ""] ?? "#f2a11b";
+  const colour = shines[ink] || "transparent";
   const part = Math.min(1, Math.max(0, lightness / 100));
   return (
     <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden>

@@ -1109,6 +1109,7 @@ export interface components {
         };
         BenchRow: {
             changes: components["schemas"]["BenchChange"][];
+            ink?: string;
             kind: string;
             looks?: string;
             name: string;

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import inkTable from "../../../core/catalogue/part/inks.json";
 import file from "../../../core/catalogue/part/symbols.json";
 
 /**
@@ -107,12 +108,7 @@ export function SymbolPicture({ symbol, ink }: { symbol: string; ink?: string })
 }
 
 /** The colours of lamps as fills. A name always stands beside them. */
-export const inks: Record<string, string> = {
-  red: "#d6453c",
-  amber: "#e08a1e",
-  yellow: "#e8c420",
-  green: "#3d9a5b",
-  blue: "#3a6fd0",
-  white: "#ffffff",
-  infrared: "#7a6a6a",
-};
+export const inks: Record<string, string> = Object.fromEntries(inkTable.map((ink) => [ink.id, ink.fill]));
+
+/** What is seen of lamps that are lit; "" of one that the eye does not see. */
+export const shines: Record<string, string> = Object.fromEntries(inkTable.map((ink) => [ink.id, ink.shines]));
