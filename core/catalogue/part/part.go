@@ -101,7 +101,8 @@ const (
 type Emitter struct {
 	ID      string `json:"id"`
 	Name    string `json:"name"`
-	Type    string `json:"type"` // the type of LED that it is
+	Type    string `json:"type"`          // the type of LED that it is
+	Ink     string `json:"ink,omitempty"` // the colour that this has
 	Anode   string `json:"anode"`
 	Cathode string `json:"cathode"`
 }
@@ -341,7 +342,9 @@ func state(v *spec.Value) {
 // of LED that it is. Where all are alike they are stated once.
 func (k *Kind) spread(led *Kind) {
 	alike := len(k.Emitters) > 0
-	for _, e := range k.Emitters {
+	for i, e := range k.Emitters {
+		t, _ := led.Type(e.Type)
+		k.Emitters[i].Ink = t.Ink
 		alike = alike && e.Type == k.Emitters[0].Type
 	}
 	for n, e := range k.Emitters {

@@ -13,6 +13,7 @@
 package wiring
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -72,17 +73,10 @@ type Lamp struct {
 	Element int
 }
 
-// Ink returns the colour of the lamp: its type's, or in a case with several that of the type
-// that the emitter is of.
-func (l Lamp) Ink(c *part.Catalogue) part.Ink {
-	kind, _ := c.Kind(l.Part.Kind)
-	id := l.Part.Type
-	if l.Emitter.ID != "" {
-		kind, _ = c.Kind("led")
-		id = l.Emitter.Type
-	}
-	t, _ := kind.Type(id)
-	return part.InkOf(t.Ink)
+// Ink returns the colour of the lamp, which is of a kind: in a case with several its own.
+func (l Lamp) Ink(kind *part.Kind) part.Ink {
+	t, _ := kind.Type(l.Part.Type)
+	return part.InkOf(cmp.Or(l.Emitter.Ink, t.Ink))
 }
 
 // Value returns a value of the lamp: its own in the case, or the case's.

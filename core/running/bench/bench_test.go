@@ -505,16 +505,17 @@ func TestAWheelCoasts(t *testing.T) {
 // A lamp has its colour by its type, also the one of a case with several; what the eye does not
 // see shines in none.
 func TestLampsHaveTheirColour(t *testing.T) {
-	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Type: "infrared"}, plan.Add{Kind: "led", Type: "amber"}, plan.Add{Kind: "rgb-cathode"}})
+	doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: "led", Type: "infrared"}, plan.Add{Kind: "led", Type: "amber"}, plan.Add{Kind: "led-rgb-cathode"}})
 	require.NoError(t, err)
 	inks := map[string]string{}
 	for _, l := range wiring.Build(lib, doc).Lamps {
-		ink := l.Ink(lib.Catalogue)
+		kind, _ := lib.Catalogue.Kind(l.Part.Kind)
+		ink := l.Ink(kind)
 		inks[l.Name] = ink.ID
 		assert.NotEmpty(t, ink.Fill, l.Name)
 		assert.Equal(t, ink.ID == "infrared", ink.Shines == "", l.Name)
 	}
 	require.Len(t, inks, 5)
 	assert.Equal(t, "infrared", inks["infrared LED 1"])
-	assert.Equal(t, "blue", inks["the blue of RGB LED 1"])
+	assert.Equal(t, "blue", inks["blue of RGB LED, common cathode 1"], "%v", inks)
 }

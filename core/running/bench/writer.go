@@ -185,7 +185,9 @@ func (w *writer) inkOf(of, name string) string {
 	if i < 0 {
 		return ""
 	}
-	return w.net.Lamps[i].Ink(w.net.Library.Catalogue).ID
+	l := w.net.Lamps[i]
+	kind, _ := w.net.Library.Catalogue.Kind(l.Part.Kind)
+	return l.Ink(kind).ID
 }
 
 // change adds to the row of something what is another thing than before.

@@ -1989,6 +1989,7 @@ export interface components {
             anode: string;
             cathode: string;
             id: string;
+            ink?: string;
             name: string;
             type: string;
         };
