@@ -175,7 +175,7 @@ func TestAnotherTabWasFirst(t *testing.T) {
 	elsewhere(t, id, plan.Title{Name: "their title"})
 	b.choose("Type", "white")
 	b.see("alert", "their title")
-	b.click("button", "Leave mine")
+	b.click("button", "Discard mine")
 	b.gone("alert", "elsewhere")
 	assert.Equal(t, "blue", evaluate[string](b, `() => [...document.querySelectorAll('select')].find((s) => [...s.options].some((o) => o.text === 'amber')).value`))
 }

@@ -20,7 +20,7 @@ func TestProgram(t *testing.T) {
 	b.until("the line is put right", `() => document.querySelector('.cm-content').innerText.includes('signLamp = 7')`)
 	b.until("it is not found any more", `() => !document.body.innerText.includes('The program drives D6')`)
 
-	b.click("button", "Take out")
+	b.click("button", "Remove")
 	b.click("button", "Write a starter from the wiring")
 	b.until("a starter", `() => document.querySelector('.cm-content')?.innerText.includes('written from the wiring')`)
 	b.click("button", "Undo")
@@ -37,7 +37,7 @@ func TestProgram(t *testing.T) {
 	// A header beside it is a file of its own, and is kept with it.
 	b.click("button", "+ file")
 	b.fill("Name of the file", "Lamp Show.h")
-	b.see("button", "Take out lamp-show.h")
+	b.see("button", "Remove lamp-show.h")
 	evaluate[bool](b, `() => { document.querySelector('.cm-content').focus(); return true; }`)
 	b.press("const int spare = 9;")
 	b.until("it is in the build", `() => fetch(location.pathname.replace('/builds', '/api/builds').replace('/program', '')).then((r) => r.json()).then((v) => v.document.program.files?.[0]?.text === 'const int spare = 9;')`)

@@ -174,7 +174,7 @@ func TestTheDrawer(t *testing.T) {
 
 func TestOtherBoards(t *testing.T) {
 	b := open(t, "/boards")
-	b.see("heading", "What it stands and gives")
+	b.see("heading", "Ratings")
 	b.choose("Board", "Slim")
 	b.says("26 pins, 3 of them analog")
 	b.visit("/builds/" + demoBuilds(t)["quiz-table"])

@@ -94,7 +94,7 @@ func TestScreenshots(t *testing.T) {
 	b.see("button", "Take Resistor 220 Ω out")
 	shot(b, "drawer")
 	b.visit("/boards")
-	b.see("heading", "What it stands and gives")
+	b.see("heading", "Ratings")
 	shot(b, "boards")
 
 	b.visit("/builds/" + ids["tram-stop"])

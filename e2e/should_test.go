@@ -25,6 +25,6 @@ func TestShould(t *testing.T) {
 	b.says("request button is pressed, stop request lamp is lit")
 	b.click("button", "Watch it")
 	b.until("it runs", `() => [...document.querySelectorAll('button')].some((e) => e.innerText.includes('Hold'))`)
-	b.click("button", "Take out: while the request button is pressed")
+	b.click("button", "Remove: while the request button is pressed")
 	b.says("6 of 6 hold")
 }

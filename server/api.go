@@ -226,6 +226,7 @@ type PictureEntry struct {
 
 // ReadingEntry is a reading with what was expected when it was taken.
 type ReadingEntry struct {
+	Of      string            `json:"of"` // what was measured, in words
 	Check   string            `json:"check"`
 	Expect  meter.Expectation `json:"expect"`
 	Verdict meter.Verdict     `json:"verdict"`

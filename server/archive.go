@@ -126,7 +126,7 @@ func (s *server) importArchive(c fiber.Ctx) error {
 	if err := s.takeBoard(c, a.board); err != nil {
 		return err
 	}
-	doc, draft, analysis, err := s.draft(c, a.doc, "taken in with its log")
+	doc, draft, analysis, err := s.draft(c, a.doc, "imported with its log")
 	if err != nil {
 		return err
 	}

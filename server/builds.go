@@ -359,7 +359,7 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	}
 	draft.Key, draft.Asked, draft.BoardN = name, asked, boardN
 	if len(req.Edits) == 1 {
-		_, draft.Joins = req.Edits[0].(plan.Program)
+		_, draft.Coalesces = req.Edits[0].(plan.Program)
 	}
 	draft.Line, draft.About = plan.LineOf(req.Edits)
 	ctx, cancel := ask(c)

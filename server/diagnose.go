@@ -227,7 +227,7 @@ func (k *cases) open(m *meter.Instrument, lib *build.Library, doc *build.Documen
 		return o, nil
 	}
 	o := openCase{key: key, patience: newPatience(diagnosing)}
-	if err := k.within(o, func() { o.diagnosis = diagnose.New(wiring.NewKnown().Within(o.patience), m, lib, doc) }); err != nil {
+	if err := k.within(o, func() { o.diagnosis = diagnose.New(wiring.NewCache().Within(o.patience), m, lib, doc) }); err != nil {
 		return openCase{}, err
 	}
 	k.last.Add(key, o)

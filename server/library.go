@@ -50,7 +50,7 @@ func (s *server) resistorChoice(c fiber.Ctx) error {
 	if part == nil || part.Of == "" {
 		return problem(http.StatusNotFound, "There is no such resistor before a lamp.", "")
 	}
-	if found, err := choose.Spans(wiring.NewKnown(), v.lib, v.Document, part.ID, part.Of, v.lib.Resistors); err == nil && part.Role == plan.SenseRole {
+	if found, err := choose.Spans(wiring.NewCache(), v.lib, v.Document, part.ID, part.Of, v.lib.Resistors); err == nil && part.Role == plan.SenseRole {
 		return c.JSON(ResistorChoice{Candidates: []Candidate{}, Spans: spans(v, found)})
 	}
 	candidates, err := plan.Candidates(v.lib, v.Document, part.ID, part.Of)

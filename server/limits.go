@@ -45,7 +45,7 @@ func (s *server) bodyOf(c fiber.Ctx, most int) ([]byte, error) {
 	data, err := io.ReadAll(io.LimitReader(c.Request().BodyStream(), int64(most)+1))
 	switch {
 	case err != nil:
-		return nil, problem(http.StatusRequestTimeout, "The request did not come to its end.", "send it again")
+		return nil, problem(http.StatusRequestTimeout, "The request was not finished.", "send it again")
 	case len(data) > most:
 		return nil, fiber.ErrRequestEntityTooLarge
 	}

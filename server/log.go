@@ -47,7 +47,7 @@ func (s *server) surveyOf(m *meter.Instrument, lib *build.Library, doc *build.Do
 func survey(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
 	ctx, cancel := context.WithTimeout(context.Background(), surveying)
 	defer cancel()
-	list, err := m.ChecksWith(wiring.NewKnown().Within(ctx), lib, doc)
+	list, err := m.ChecksWith(wiring.NewCache().Within(ctx), lib, doc)
 	if ended(err) {
 		err = problem(http.StatusUnprocessableEntity, "There is too much in this build to say what to measure.", "measure it part by part: take a copy, and take out what works")
 	}
@@ -197,9 +197,9 @@ func Reading(m *meter.Instrument, check *meter.Check, text string) (store.Entry,
 	if err != nil {
 		return store.Entry{}, err
 	}
-	data, err := json.Marshal(ReadingEntry{Check: check.ID, Expect: check.Expect, Verdict: v})
-	words := fmt.Sprintf("%s: %s", strings.TrimSuffix(strings.Join(append([]string{check.Do}, check.State...), " "), "."), v.Text)
-	return store.Entry{Kind: "reading", Part: check.Part, Text: words, Data: data}, err
+	of := strings.TrimSuffix(strings.Join(append([]string{check.Do}, check.State...), " "), ".")
+	data, err := json.Marshal(ReadingEntry{Of: of, Check: check.ID, Expect: check.Expect, Verdict: v})
+	return store.Entry{Kind: "reading", Part: check.Part, Text: fmt.Sprintf("%s: %s", of, v.Text), Data: data}, err
 }
 
 // PictureOf makes the entry of a picture, with words beside it.
@@ -239,7 +239,11 @@ func entryView(e *store.Entry) (LogEntry, error) {
 	switch e.Kind {
 	case "reading":
 		v.Reading = &ReadingEntry{}
-		return v, json.Unmarshal(e.Data, v.Reading)
+		err := json.Unmarshal(e.Data, v.Reading)
+		if v.Reading.Of == "" { // it was written before 0.9
+			v.Reading.Of, _, _ = strings.Cut(e.Text, ": "+v.Reading.Verdict.Text)
+		}
+		return v, err
 	case "picture":
 		v.Picture = &PictureEntry{}
 		return v, json.Unmarshal(e.Data, v.Picture)
@@ -396,8 +400,7 @@ func (s *server) exportLog(c fiber.Ctx) error {
 	rows := [][]string{{"made", "part", "measured", "reading", "expected", "verdict", "state of the plan"}}
 	for _, e := range all {
 		if r := e.Reading; r != nil {
-			what, _, _ := strings.Cut(e.Text, ": "+r.Verdict.Text)
-			rows = append(rows, []string{e.Made.Format(time.RFC3339), e.Part, what, r.Verdict.Text, r.Expect.Text, string(r.Verdict.Means), strconv.Itoa(e.Revision)})
+			rows = append(rows, []string{e.Made.Format(time.RFC3339), e.Part, r.Of, r.Verdict.Text, r.Expect.Text, r.Verdict.Means.Words(), strconv.Itoa(e.Revision)})
 		}
 	}
 	for _, row := range rows {

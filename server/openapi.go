@@ -27,6 +27,7 @@ import (
 var enums = map[reflect.Type][]any{
 	reflect.TypeFor[check.Level]():    {check.Stop, check.Care, check.Note, check.Fine},
 	reflect.TypeFor[check.Reads]():    {check.ReadsLow, check.ReadsHigh, check.ReadsEither, check.Floats},
+	reflect.TypeFor[meter.Meaning]():  {meter.AsExpected, meter.AtTheEdge, meter.NotSo},
 	reflect.TypeFor[board.Pull]():     {board.NoPull, board.PullUp, board.PullDown},
 	reflect.TypeFor[build.Language](): {build.CPP, build.PythonBoard, build.PythonMachine},
 }

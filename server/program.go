@@ -28,7 +28,7 @@ import (
 // programs compiles and runs programs, a few at a time, and remembers the last answers.
 type programs struct {
 	compiler program.Compiler
-	known    *wiring.Known
+	known    *wiring.Cache
 	turns    chan struct{}
 
 	last *lru.Cache[build.Key, *program.Analysis]
@@ -43,7 +43,7 @@ const (
 func newPrograms() *programs {
 	last, _ := lru.New[build.Key, *program.Analysis](rememberedPrograms) // it fails for no room alone
 	made, _ := lru.New[build.Key, *program.Compiled](rememberedPrograms)
-	return &programs{compiler: toolchain.New(), known: wiring.NewKnown(), last: last, made: made, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
+	return &programs{compiler: toolchain.New(), known: wiring.NewCache(), last: last, made: made, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
 }
 
 // check says what the program of a document does on its wiring.
@@ -63,7 +63,7 @@ func (p *programs) check(ctx context.Context, lib *build.Library, doc *build.Doc
 	a, err := program.Check(ctx, p.compiler, lib, doc, p.known)
 	switch {
 	case errors.Is(err, context.DeadlineExceeded):
-		return nil, problem(http.StatusUnprocessableEntity, "This program does so much that it was not come to the end of.", "less in its loops, or a pause")
+		return nil, problem(http.StatusUnprocessableEntity, "This program does so much that it was not finished.", "less in its loops, or a pause")
 	case err != nil:
 		return nil, installed(err)
 	}
@@ -88,7 +88,7 @@ type Running struct {
 	Seed    uint64         `json:"seed,omitempty"`
 	Probes  []bench.Probe  `json:"probes,omitempty"`
 	Built   bool           `json:"built,omitempty"`   // on what was really built, not on the plan
-	Bare    bool           `json:"bare,omitempty"`    // without its program: all pins are let go
+	Bare    bool           `json:"bare,omitempty"`    // without its program: all pins are inputs
 	Program string         `json:"program,omitempty"` // with that of another build, by its id; "id@7": as it was in its revision 7
 	Format  string         `json:"format,omitempty"`  // vcd, csv, svg or txt (the actions, as a script): as a file, instead
 }
@@ -145,7 +145,7 @@ func (s *server) run(c fiber.Ctx) error {
 	case errors.As(err, &wrong):
 		return problem(http.StatusUnprocessableEntity, "That cannot be done on this bench.", wrong.Error())
 	case errors.Is(err, context.DeadlineExceeded):
-		return problem(http.StatusUnprocessableEntity, "This run does so much that it was not come to the end of.", "a shorter one")
+		return problem(http.StatusUnprocessableEntity, "This run does so much that it was not finished.", "a shorter one")
 	case err != nil:
 		return err
 	}

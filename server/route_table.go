@@ -75,7 +75,7 @@ func routes() []route {
 		},
 		{
 			method: http.MethodDelete, path: "/api/meter", id: "dropMeter", handle: (*server).dropMeter,
-			does: "Reckon with a usual meter again",
+			does: "Assume a usual meter again",
 			takes: struct {
 				IfMatch string `header:"If-Match"`
 			}{}, gives: MeterView{},

@@ -51,7 +51,7 @@ var statuses = map[int]string{
 	http.StatusForbidden:             "Another site may not use this server.",
 	http.StatusNotFound:              "There is nothing of that name.",
 	http.StatusMethodNotAllowed:      "This cannot be done with what is at this address; Allow says what can.",
-	http.StatusRequestTimeout:        "The request did not come to its end.",
+	http.StatusRequestTimeout:        "The request was not finished.",
 	http.StatusConflict:              "As things stand it cannot be done; the problem says why.",
 	http.StatusGone:                  "It was deleted; it can be restored.",
 	http.StatusPreconditionFailed:    "It was changed since that state; the problem has what changed.",

@@ -173,7 +173,7 @@ func (s *Store) Save(ctx context.Context, id string, base Tag, d Draft) (*Build,
 			return 0, err
 		}
 		parent, began := base.Revision, now
-		if d.Joins && last == base.Revision {
+		if d.Coalesces && last == base.Revision {
 			var err error
 			if parent, began, err = join(ctx, tx, id, base.Revision, d, now); err != nil {
 				return 0, err

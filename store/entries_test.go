@@ -61,7 +61,7 @@ func TestChangesHaveLines(t *testing.T) {
 	b := create(t, s)
 	save := func(title, key string, joins bool) {
 		d := draft(title, key)
-		d.Line, d.About, d.Joins, d.Summary = "program", "led1", joins, "typed"
+		d.Line, d.About, d.Coalesces, d.Summary = "program", "led1", joins, "typed"
 		var err error
 		b, err = s.Save(ctx, b.ID, b.Tag, d)
 		require.NoError(t, err)

@@ -73,9 +73,9 @@ type Draft struct {
 	BoardN   int    // the revision of a board of the builder's own; 0: none
 	Key      string // names the request; empty: it has no name
 	Asked    []byte // what the request asks for; another one may not use its key
-	// Joins: it goes on with what the shown revision did, as typing does. Within a minute of
+	// Coalesces: it goes on with what the shown revision did, as typing does. Within a minute of
 	// when that began, the two are one revision.
-	Joins bool
+	Coalesces bool
 	// Line is the kind of the line that it is in the build's log, about a part; empty: none.
 	Line, About string
 }

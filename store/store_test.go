@@ -330,7 +330,7 @@ func TestTypingIsOneRevision(t *testing.T) {
 	type_ := func(title string) {
 		t.Helper()
 		d := draft(title, "typed")
-		d.Joins = true
+		d.Coalesces = true
 		var err error
 		b, err = s.Save(ctx, b.ID, b.Tag, d)
 		require.NoError(t, err)

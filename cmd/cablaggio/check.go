@@ -43,7 +43,7 @@ func runCheck(ctx context.Context, out io.Writer, file string, asJSON bool) erro
 		return exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
 	}
 	if doc.Program != nil {
-		p, err := program.Check(ctx, toolchain.New(), lib, doc, wiring.NewKnown())
+		p, err := program.Check(ctx, toolchain.New(), lib, doc, wiring.NewCache())
 		if err != nil {
 			p = &program.Analysis{Missing: []string{"The program was not looked at: " + err.Error()}}
 		}

@@ -54,7 +54,7 @@ func diagnoseCommand() *cobra.Command {
 				}
 				also, observed = append(also, q), append(observed, o)
 			}
-			c := diagnose.New(wiring.NewKnown(), m, lib, doc, also...)
+			c := diagnose.New(wiring.NewCache(), m, lib, doc, also...)
 			for _, text := range seen {
 				o, unknown := c.Told(text)
 				if len(unknown) > 0 {

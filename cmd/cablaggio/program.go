@@ -95,7 +95,7 @@ func readProgram(file string, language build.Language) (*build.Program, error) {
 }
 
 func runProgram(cmd *cobra.Command, lib *build.Library, doc *build.Document, asJSON bool) error {
-	a, err := program.Check(cmd.Context(), toolchain.New(), lib, doc, wiring.NewKnown())
+	a, err := program.Check(cmd.Context(), toolchain.New(), lib, doc, wiring.NewCache())
 	if err != nil {
 		return exit{exitUsage, err}
 	}

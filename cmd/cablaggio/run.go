@@ -92,7 +92,7 @@ func runCommand() *cobra.Command {
 	f.StringVar(&o.svg, "svg", "", "write it as a drawing")
 	f.BoolVar(&o.asJSON, "json", false, "print the recording as JSON")
 	f.BoolVar(&o.asBuilt, "as-built", false, "on what was really built, not on the plan")
-	f.BoolVar(&o.noProgram, "no-program", false, "leave all pins let go")
+	f.BoolVar(&o.noProgram, "no-program", false, "leave all pins as inputs")
 	return cmd
 }
 

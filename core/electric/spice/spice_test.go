@@ -107,7 +107,7 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 	for _, board := range boards() {
 		t.Run(board.ID, func(t *testing.T) {
 			var b batch
-			for n := range hookups(t, wiring.NewKnown(), board.ID) {
+			for n := range hookups(t, wiring.NewCache(), board.ID) {
 				spread(n, testkit.Few(6, 20), func(settings []float64) {
 					c, _, _ := n.Circuit(settings, wiring.AtTypical)
 					b.add(c)
@@ -125,7 +125,7 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 // looked at, spread over all.
 func TestEveryPieceAgainstSpice(t *testing.T) {
 	seen := map[string]bool{}
-	known := wiring.NewKnown()
+	known := wiring.NewCache()
 	many := testkit.Few(4, 16)
 	for _, board := range boards() {
 		var b batch
@@ -163,7 +163,7 @@ func TestEveryPieceAgainstSpice(t *testing.T) {
 }
 
 // hookups yields the network of every hookup of every kind and type on a board.
-func hookups(t *testing.T, known *wiring.Known, board string) iter.Seq[*wiring.Network] {
+func hookups(t *testing.T, known *wiring.Cache, board string) iter.Seq[*wiring.Network] {
 	return func(yield func(*wiring.Network) bool) {
 		for _, kind := range lib.Catalogue.Kinds {
 			for _, h := range kind.Hookups {

@@ -137,6 +137,9 @@ func (c *Control) Words(setting float64) string {
 	case c.Kind == Keys && setting != 0:
 		return c.Name + " is pressed at " + strings.ReplaceAll(c.Text(setting), " + ", " and ")
 	}
+	if c.Kind == Mode && setting == LetGo {
+		return c.Name + " is an input"
+	}
 	return c.Name + " is " + c.Text(setting)
 }
 

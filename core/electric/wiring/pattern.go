@@ -10,11 +10,11 @@ import (
 	"cablaggio/core/electric/circuit"
 )
 
-// A mould is what a piece is, without the names of what it is made of: pieces
-// with equal moulds are alike.
-type mould struct {
+// A shape is what a piece is, without the names of what it is made of: pieces
+// with equal shapes are alike.
+type shape struct {
 	circuit  circuit.Circuit
-	parts    []mouldPart // by element of the circuit
+	parts    []shapePart // by element of the circuit
 	params   []tolerance
 	rails    []int // the params that are voltages of rails, which other pieces share
 	choices  []localChoice
@@ -23,7 +23,7 @@ type mould struct {
 	hurried  bool    // extremes and tangents are enough
 }
 
-type mouldPart struct {
+type shapePart struct {
 	param   int // index into params, or -1
 	control int // index into the piece's controls, or -1
 	law     law
@@ -58,9 +58,9 @@ type previous struct {
 // it. The lock is taken by the methods of [Piece] and [Solved] and by those that
 // say so.
 type pattern struct {
-	mould
+	shape
 	known *store
-	asker *Known // within whose context is solved while the lock is taken for it
+	asker *Cache // within whose context is solved while the lock is taken for it
 
 	numbers atomic.Int64 // that are kept in it
 	dropped atomic.Bool  // it is not among those that are remembered any more

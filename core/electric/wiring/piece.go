@@ -156,7 +156,7 @@ func (p *Piece) extract(choiceOf []int) {
 	most := len(p.Elements) + len(n.Board.Rails) + 1
 	p.elements = make([]int, 0, most)
 	p.nodes = append(make([]circuit.Node, 0, most+1), circuit.Ground)
-	m := &mould{parts: make([]mouldPart, 0, most)}
+	m := &shape{parts: make([]shapePart, 0, most)}
 	m.circuit.Elements = make([]circuit.Element, 0, most)
 	node := func(g circuit.Node) circuit.Node {
 		if i := slices.Index(p.nodes, g); i >= 0 {
@@ -177,7 +177,7 @@ func (p *Piece) extract(choiceOf []int) {
 		}
 		m.circuit.Add(c)
 		p.elements = append(p.elements, i)
-		x := mouldPart{param: -1, control: -1, law: e.law, switching: e.switching}
+		x := shapePart{param: -1, control: -1, law: e.law, switching: e.switching}
 		if e.param >= 0 {
 			if x.param = slices.Index(params, e.param); x.param < 0 {
 				x.param = len(params)
@@ -338,7 +338,7 @@ func (n *Network) Leak(node circuit.Node) int {
 func (p *Piece) Key() string { return p.key() }
 
 // Alike says which pieces are alike: those that share what is solved of them say the
-// same. It holds for pieces of one [Known], while it remembers them.
+// same. It holds for pieces of one [Cache], while it remembers them.
 func (p *Piece) Alike() string { return fmt.Sprintf("%p", p.pattern) }
 
 // ValueAt returns the value with a tolerance that an element has; zero of one

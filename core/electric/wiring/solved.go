@@ -129,9 +129,9 @@ func (s *Solved) TypicalAmps(element int) float64 {
 	return s.amps(k)
 }
 
-// Most returns the largest that the current through an element can be: the High of
+// Max returns the largest that the current through an element can be: the High of
 // [Solved.Amps], at half of its cost.
-func (s *Solved) Most(element int) float64 {
+func (s *Solved) Max(element int) float64 {
 	k := s.Piece.localElement(element)
 	if k < 0 {
 		return 0

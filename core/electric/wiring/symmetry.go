@@ -337,7 +337,7 @@ func (p *pattern) colours() []uint64 {
 		}
 		kind := struct {
 			e          circuit.Element
-			x          mouldPart
+			x          shapePart
 			t          tolerance
 			par, contr bool
 		}{c, x, t, hasParam, hasControl}

@@ -8,7 +8,7 @@
 // A [Network] does not change once it is built. [Network.With] gives another
 // one in which a leg is loose, two places are joined, a value is another; the
 // pieces that this does not touch are the same. What has been solved of a piece
-// is kept in a [Known], by what the piece is, so that pieces that are alike are
+// is kept in a [Cache], by what the piece is, so that pieces that are alike are
 // solved once, in this network or in any other.
 package wiring
 
@@ -39,7 +39,7 @@ type Network struct {
 	Inputs   []PartInput // of parts that read a level
 	Turns    []Turns     // what is on one at a time
 
-	known        *Known
+	known        *Cache
 	places       places
 	bonds        []bond             // of rails that wires join
 	raw          []circuit.Element  // the elements between places instead of nodes
@@ -163,7 +163,7 @@ type span struct{ from, to int }
 
 // Build makes the network of a document that is valid in the library, which
 // knows nothing beforehand.
-func Build(lib *build.Library, doc *build.Document) *Network { return NewKnown().Build(lib, doc) }
+func Build(lib *build.Library, doc *build.Document) *Network { return NewCache().Build(lib, doc) }
 
 // Of returns the network of another document of the same library, with what is known
 // already. Changes that were made of n are not in it.
@@ -171,7 +171,7 @@ func (n *Network) Of(doc *build.Document) *Network { return n.known.Build(n.Libr
 
 // Build makes the network of a document that is valid in the library. What is
 // solved of it is kept, and what was solved before is not solved again.
-func (k *Known) Build(lib *build.Library, doc *build.Document) *Network {
+func (k *Cache) Build(lib *build.Library, doc *build.Document) *Network {
 	b, _ := lib.Board(doc.Board)
 	n := &Network{Doc: doc, Board: b, Library: lib, known: k}
 	const usual = 6 // elements of a part with its share of a pin

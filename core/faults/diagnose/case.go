@@ -21,7 +21,7 @@ import (
 // A Case is a build that misbehaves, with all that could be wrong with it and all that could
 // be asked about it. It does not change, and may be asked from several goroutines at once.
 type Case struct {
-	known  *wiring.Known
+	known  *wiring.Cache
 	lib    *build.Library
 	doc    *build.Document
 	meter  *meter.Instrument
@@ -70,7 +70,7 @@ const mostParts = 60
 // kept in known; once the context of that is done, what asks have for an answer is its error,
 // and the diagnosis is to be thrown away. It can be told of readings at any place that are asked for beside those that
 // it thinks of.
-func New(known *wiring.Known, m *meter.Instrument, lib *build.Library, doc *build.Document, also ...meter.Question) *Case {
+func New(known *wiring.Cache, m *meter.Instrument, lib *build.Library, doc *build.Document, also ...meter.Question) *Case {
 	c := &Case{known: known, lib: lib, doc: doc, meter: m, byID: map[string]int{}, predicted: map[where]prediction{}, expected: map[where]meter.Expectation{}, held: map[int]bool{}}
 	if c.large = len(doc.Parts) > mostParts; !c.large {
 		if p, err := placement.Place(lib, doc); err == nil {

@@ -29,7 +29,7 @@ func read(t testing.TB, name string) *Case {
 	require.NoError(t, err)
 	doc, err := lib.Parse(file)
 	require.NoError(t, err)
-	return New(wiring.NewKnown(), meter.Handheld(), lib, doc)
+	return New(wiring.NewCache(), meter.Handheld(), lib, doc)
 }
 
 // builds are those with which it is measured.
@@ -263,7 +263,7 @@ func TestNamesDoNotMatter(t *testing.T) {
 	for i := range doc.Parts {
 		doc.Parts[i].Name = fmt.Sprintf("thing %c", 'z'-i)
 	}
-	d := New(wiring.NewKnown(), meter.Handheld(), c.lib, doc)
+	d := New(wiring.NewCache(), meter.Handheld(), c.lib, doc)
 	seen := []Observation{{c.asks[c.firstSee()].ID, dark}}
 	r, err := c.Ask(seen)
 	require.NoError(t, err)
@@ -420,7 +420,7 @@ func TestSay(t *testing.T) {
 	lib := build.Shipped()
 	doc, _, err := plan.Apply(lib, build.New("pulled down", "classic-5v"), []plan.Edit{plan.Add{Kind: "button", Hookup: "supply-pull-down"}})
 	require.NoError(t, err)
-	o, err := New(wiring.NewKnown(), meter.Handheld(), lib, doc).Say("button1 is always pressed")
+	o, err := New(wiring.NewCache(), meter.Handheld(), lib, doc).Say("button1 is always pressed")
 	require.NoError(t, err)
 	assert.Equal(t, readsHigh, o.Answer)
 
@@ -470,7 +470,7 @@ func TestWarmthAndRestarts(t *testing.T) {
 	lib := build.Shipped()
 	doc, _, err := plan.Apply(lib, build.New("relay", "classic-5v"), []plan.Edit{plan.Add{Kind: "relay"}})
 	require.NoError(t, err)
-	c = New(wiring.NewKnown(), meter.Handheld(), lib, doc)
+	c = New(wiring.NewCache(), meter.Handheld(), lib, doc)
 	names := []string{}
 	for _, x := range c.Things() {
 		if x.Sort == Feel {

@@ -30,7 +30,7 @@ func TestWhatWasDoneLast(t *testing.T) {
 	for _, s := range seats[:len(seats)-1] {
 		doc.Assembly.Done = append(doc.Assembly.Done, build.Done{Step: s.Step()})
 	}
-	c := New(wiring.NewKnown(), meter.Handheld(), lib, doc)
+	c := New(wiring.NewCache(), meter.Handheld(), lib, doc)
 	likelier := func(part string) float64 {
 		for i := range c.faults {
 			if f := &c.faults[i]; f.Kind == fault.Open && len(f.Parts) == 1 && f.Parts[0] == part {

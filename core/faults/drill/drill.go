@@ -44,7 +44,7 @@ var lessons = []Lesson{
 		Teaches: "The number in the program is the pin on the board: when the wrong thing happens, compare the two."},
 	{ID: "halves", Title: "One dark lamp of six, and nothing to see", Build: "row", kind: fault.Open, part: "led3-resistor",
 		Teaches: "What cannot be seen can be measured: begin in the middle of the way, and each reading halves what is left."},
-	{ID: "clock", Title: "A score board that holds what it likes", Build: "register", kind: fault.NoWire, part: "clock",
+	{ID: "clock", Title: "A score board with an undefined content", Build: "register", kind: fault.NoWire, part: "clock",
 		Teaches: "A register only shifts when its clock arrives: when many lamps are wrong together, look at what they share."},
 	{ID: "touch", Title: "A keypad with one key too many", Build: "keypad", kind: fault.Touch, part: "keypad",
 		Teaches: "Two legs that touch are one: whoever presses one key, two lines hear it."},

@@ -18,7 +18,7 @@ import (
 func aCase(t testing.TB, id string) *diagnose.Case {
 	t.Helper()
 	lib := build.Shipped()
-	return diagnose.New(wiring.NewKnown(), meter.Handheld(), lib, ready.Build(t, lib, id))
+	return diagnose.New(wiring.NewCache(), meter.Handheld(), lib, ready.Build(t, lib, id))
 }
 
 // Every lesson has a fault that is noticed; who asks what the diagnosis asks finds it, and its

@@ -25,10 +25,28 @@ type Meaning string
 
 // The meanings.
 const (
-	AsExpected Meaning = "as expected"
-	AtTheEdge  Meaning = "at the edge" // as expected, but only just
-	NotSo      Meaning = "not as expected"
+	AsExpected Meaning = "expected"
+	AtTheEdge  Meaning = "edge" // as expected, but only just
+	NotSo      Meaning = "unexpected"
 )
+
+// meanings are how they are said.
+var meanings = map[Meaning]string{AsExpected: "as expected", AtTheEdge: "at the edge", NotSo: "not as expected"}
+
+// Words says a meaning.
+func (m Meaning) Words() string { return meanings[m] }
+
+// UnmarshalText implements [encoding.TextUnmarshaler]. What was written before 0.9 has the words
+// in it.
+func (m *Meaning) UnmarshalText(text []byte) error {
+	*m = Meaning(text)
+	for known, words := range meanings {
+		if words == string(text) {
+			*m = known
+		}
+	}
+	return nil
+}
 
 // edge is the part of the way from the typical value to an end from which on a reading is
 // at the edge (common practice: what is so far off is looked at again).

@@ -67,12 +67,12 @@ type List struct {
 // Checks returns what to measure in a build, in the order of the work: as few checks as
 // show every single fault that a reading can show, the less troublesome first.
 func (m *Instrument) Checks(lib *build.Library, doc *build.Document) (*List, error) {
-	return m.ChecksWith(wiring.NewKnown(), lib, doc)
+	return m.ChecksWith(wiring.NewCache(), lib, doc)
 }
 
 // ChecksWith is [Instrument.Checks] with what is known of the build's pieces, within its
 // context, whose error it returns when that is done before.
-func (m *Instrument) ChecksWith(known *wiring.Known, lib *build.Library, doc *build.Document) (*List, error) {
+func (m *Instrument) ChecksWith(known *wiring.Cache, lib *build.Library, doc *build.Document) (*List, error) {
 	p, err := placement.Place(lib, doc)
 	if err != nil {
 		p = nil // it is measured at the legs
@@ -100,7 +100,7 @@ func (m *Instrument) Expected(lib *build.Library, doc *build.Document, q Questio
 // A surveyor finds the checks of one build.
 type surveyor struct {
 	meter      *Instrument
-	known      *wiring.Known
+	known      *wiring.Cache
 	lib        *build.Library
 	doc        *build.Document
 	placed     *placement.Placement

@@ -12,11 +12,11 @@ import (
 type Survey struct{ s *surveyor }
 
 // Survey finds what could be measured, laid out as p has it; nil: not laid out.
-func (m *Instrument) Survey(known *wiring.Known, lib *build.Library, doc *build.Document, p *placement.Placement) *Survey {
+func (m *Instrument) Survey(known *wiring.Cache, lib *build.Library, doc *build.Document, p *placement.Placement) *Survey {
 	return &Survey{m.survey(known, lib, doc, p)}
 }
 
-func (m *Instrument) survey(known *wiring.Known, lib *build.Library, doc *build.Document, p *placement.Placement) *surveyor {
+func (m *Instrument) survey(known *wiring.Cache, lib *build.Library, doc *build.Document, p *placement.Placement) *surveyor {
 	s := &surveyor{meter: m, known: known, lib: lib, doc: doc, placed: p, on: known.Build(lib, doc)}
 	s.off = s.on.With(wiring.Unpowered())
 	s.propose()

@@ -19,7 +19,7 @@ import (
 // Check analyses a document that is valid in the library. Its error is a
 // circuit that has no answer.
 func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
-	return analyse(lib, doc, wiring.NewKnown(), false)
+	return analyse(lib, doc, wiring.NewCache(), false)
 }
 
 // A Memory checks builds and remembers pieces of circuits that it has solved,
@@ -29,7 +29,7 @@ func Check(lib *build.Library, doc *build.Document) (*Analysis, error) {
 // are shared, and must not be changed. It may be used from several goroutines at
 // once.
 type Memory struct {
-	known *wiring.Known
+	known *wiring.Cache
 	last  *lru.Cache[build.Key, *Analysis]
 }
 
@@ -39,7 +39,7 @@ const maxRemembered = 16
 // NewMemory returns a memory that has seen nothing.
 func NewMemory() *Memory {
 	last, _ := lru.New[build.Key, *Analysis](maxRemembered) // it fails for no room alone
-	return &Memory{wiring.NewKnown(), last}
+	return &Memory{wiring.NewCache(), last}
 }
 
 // Check is [Check] with what is remembered.
@@ -99,7 +99,7 @@ func DependsOn(lib *build.Library, doc *build.Document) build.Key { return lib.K
 // analyse says everything about a build, in a hurry without what would help. When the
 // context of what is known is done, that is its error: what rules were told from then on
 // means nothing.
-func analyse(lib *build.Library, doc *build.Document, known *wiring.Known, hurried bool) (*Analysis, error) {
+func analyse(lib *build.Library, doc *build.Document, known *wiring.Cache, hurried bool) (*Analysis, error) {
 	// What is tried for fixes need not be laid out again on the breadboard.
 	bare := *doc
 	bare.Assembly, bare.Program, bare.Should = nil, nil, nil

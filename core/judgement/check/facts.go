@@ -30,7 +30,7 @@ type solved struct {
 	doc      *build.Document
 	board    *board.Profile
 	net      *wiring.Network
-	known    *wiring.Known
+	known    *wiring.Cache
 	listed   sync.Once
 	digitals []input
 	analogs  []input
@@ -56,7 +56,7 @@ type visit = *wiring.Solved
 
 // about returns the facts of a build of which nothing is solved yet: what is asked
 // of it is solved when it is asked.
-func about(lib *build.Library, doc *build.Document, known *wiring.Known) *facts {
+func about(lib *build.Library, doc *build.Document, known *wiring.Cache) *facts {
 	f := &facts{solved: &solved{lib: lib, doc: doc, net: known.Build(lib, doc), known: known, breaks: &breaks{}}}
 	f.board = f.net.Board
 	return f
@@ -64,7 +64,7 @@ func about(lib *build.Library, doc *build.Document, known *wiring.Known) *facts 
 
 // gather solves every piece in its planned states, side by side: pieces do not
 // influence each other.
-func gather(lib *build.Library, doc *build.Document, known *wiring.Known) (*facts, error) {
+func gather(lib *build.Library, doc *build.Document, known *wiring.Cache) (*facts, error) {
 	f := about(lib, doc, known)
 	errs := make([]error, len(f.net.Pieces))
 	parallel.Do(len(errs), func(i int) {

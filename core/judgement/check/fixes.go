@@ -19,7 +19,7 @@ import (
 // limitLamp brings the current of a lamp into its limits: by a better value
 // for the resistor that is there, or else by a resistor.
 func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
-	if f.rests() {
+	if !f.spend() {
 		return nil
 	}
 	p := l.Part
@@ -44,7 +44,7 @@ func (f *facts) limitLamp(l wiring.Lamp, w worst) []Fix {
 
 // resize chooses the value of the resistor before a lamp again.
 func (f *facts) resize(r, lamp *build.Part) []Fix {
-	if f.rests() {
+	if !f.spend() {
 		return nil
 	}
 	candidates, err := f.planner().Candidates(f.doc, r.ID, lamp.ID)
@@ -154,7 +154,7 @@ func (f *facts) moveTo(c wiring.Claim) []Fix {
 // cannot be lowered: lamps without a resistor get one, and where that is not
 // enough every lamp gets less.
 func (f *facts) lighten(sum func(*facts) total, recommended, own float64) []Fix {
-	if f.rests() {
+	if !f.spend() {
 		return nil
 	}
 	var edits []plan.Edit
@@ -254,7 +254,7 @@ func (f *facts) smaller(p *build.Part, id string, factor float64) Fix {
 
 // chooseAgain chooses the value of a helper again, when that is another one.
 func (f *facts) chooseAgain(id string) []Fix {
-	if f.rests() {
+	if !f.spend() {
 		return nil
 	}
 	edit := plan.Size{Part: id}

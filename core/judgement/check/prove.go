@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"reflect"
 	"slices"
 	"strings"
@@ -73,15 +74,15 @@ func (f *facts) takeOut(x *Finding) (out []Fix) {
 		p := f.doc.Part(id)
 		for _, s := range p.Signals {
 			if slices.Contains(x.Pins, s.Pin) {
-				for _, afresh := range f.connect(p) {
-					edits := slices.Concat(editsOf(plan.Free{Terminal: build.Pin(s.Pin)}), afresh.Edits)
-					out = append(out, Fix{"Take the wire off " + s.Pin + ", then w" + afresh.Label[1:], edits})
+				if h, ok := f.meant(p); ok {
+					edits := editsOf(plan.Free{Terminal: build.Pin(s.Pin)}, plan.Hookup{Part: p.ID, Hookup: h.ID})
+					out = append(out, Fix{fmt.Sprintf("Take the wire off %s, then wire it as: %s", s.Pin, h.Name), edits})
 				}
 			}
 		}
 	}
 	for _, id := range x.Parts {
-		out = append(out, Fix{"Take " + f.doc.Part(id).Name + " out", editsOf(plan.Remove{Part: id})})
+		out = append(out, Fix{"Remove " + f.doc.Part(id).Name, editsOf(plan.Remove{Part: id})})
 	}
 	return out
 }

@@ -121,7 +121,7 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 		s := f.stands(v, node)
 		volts := newQuantity("voltage", quantity.Volt, v.Volts(node))
 		volts.Working = &Working{
-			Formula: "surely low below one voltage, surely high above another; both follow the supply",
+			Formula: "reliably low below one voltage, reliably high above another; both follow the supply",
 			Numbers: fmt.Sprintf("%s and %s", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
 			Result:  string(s.reads),
 			Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},
@@ -129,9 +129,9 @@ func (f *facts) sense(r *PinReport, u wiring.Use) {
 		reading := Reading{State: v.Words(), At: At(v.Address()), Volts: volts, Reads: s.reads}
 		switch s.reads {
 		case ReadsLow:
-			reading.margin(s.margin(), "the voltage that is surely low")
+			reading.margin(s.margin(), "the voltage that is reliably low")
 		case ReadsHigh:
-			reading.margin(s.margin(), "the voltage that is surely high")
+			reading.margin(s.margin(), "the voltage that is reliably high")
 		}
 		reading.source(f.sourceOhms(v, node))
 		r.Inputs = append(r.Inputs, reading)
@@ -146,7 +146,7 @@ func (f *facts) supply() board.Supply {
 func (f *facts) loads() []Load {
 	out := []Load{f.load("pins", "pins together", f.pinsTogether(), f.board.Logic.Total)}
 	if g, worst := f.fullestGroup(); worst.High > 0 {
-		l := f.load("group", "fullest port", worst, g.Limit)
+		l := f.load("group", "most loaded port", worst, g.Limit)
 		l.Carries.Working.Formula = fmt.Sprintf("sum of what %s %s, each in the state in which it takes most", g.Name, g.Way)
 		out = append(out, l)
 	}

@@ -19,10 +19,18 @@ func (f *facts) turnAround(p *build.Part) []Fix {
 
 // connect wires a part by its hookup again, or by the usual one.
 func (f *facts) connect(p *build.Part) []Fix {
-	if own, ok := f.kind(p).Hookup(p.Hookup); ok {
-		return f.hookup(p, own)
+	if h, ok := f.meant(p); ok {
+		return f.hookup(p, h)
 	}
-	return f.usual(p)
+	return nil
+}
+
+// meant is how a part is to be wired: as it says, or as the first hookup of its kind.
+func (f *facts) meant(p *build.Part) (h part.Hookup, ok bool) {
+	if h, ok = f.kind(p).Hookup(p.Hookup); !ok && len(f.kind(p).Hookups) > 0 {
+		return f.kind(p).Hookups[0], true
+	}
+	return h, ok
 }
 
 // leg names a leg with its article: "the cathode of lamp 1", "one end of knob 1".

@@ -173,5 +173,5 @@ func (f *facts) slow(p *build.Part) []Fix {
 			out = append(out, Fix{fmt.Sprintf("Put %s before %s", text, p.Name), editsOf(plan.Insert{Terminal: leg, Text: text})})
 		}
 	}
-	return append(out, Fix{"Take " + p.Name + " out", editsOf(plan.Remove{Part: p.ID})})
+	return append(out, Fix{"Remove " + p.Name, editsOf(plan.Remove{Part: p.ID})})
 }

@@ -21,7 +21,7 @@ var inputFloats = rule{"input-floats", func(f *facts) []Finding {
 				Level: Stop, Parts: []string{part.ID}, Pins: []string{pin}, State: v.Words(), At: At(v.Address()),
 				Found: f.leakage(in, v),
 				title: say("%s floats: nothing holds it%s.", pinName(pin), state(while(v.Words()))),
-				why:   say("It reads what it likes, and changes when a hand comes near."),
+				why:   say("What it reads is undefined, and changes when a hand comes near."),
 				Fixes: f.hold(in),
 			})
 			break

@@ -32,17 +32,17 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 			x := Finding{Level: Care, Parts: []string{part.ID}, Pins: []string{pin}, State: q.State, At: q.At, Found: &q, Fixes: f.clear(in)}
 			volts, threshold := quantity.Format(s.volts, quantity.Volt), quantity.Format(s.threshold, quantity.Volt)
 			if s.low {
-				x.title = say("%s may get as much as %s%s, which is not surely low.", pinName(pin), volts, state(while(q.State)))
+				x.title = say("%s may get as much as %s%s, which is not reliably low.", pinName(pin), volts, state(while(q.State)))
 				x.why = say("Its supply is at %s then, and it reads low for sure only up to %s.", quantity.Format(s.rail, quantity.Volt), threshold)
 			} else {
-				x.title = say("%s may get as little as %s%s, which is not surely high.", pinName(pin), volts, state(while(q.State)))
+				x.title = say("%s may get as little as %s%s, which is not reliably high.", pinName(pin), volts, state(while(q.State)))
 				x.why = say("Its supply is at %s then, and it reads high for sure only from %s up.", quantity.Format(s.rail, quantity.Volt), threshold)
 			}
 			if f.hopeless(v, in.node) {
 				x.Level = Stop
 				x.title = say("%s gets %s%s: neither low nor high.", pinName(pin), q.TypText, state(while(q.State)))
 				vil, vih := f.thresholds()
-				x.why = say("It reads low for sure below %s and high for sure above %s; between them it reads what it likes.", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt))
+				x.why = say("It reads low for sure below %s and high for sure above %s; between them what it reads is undefined.", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt))
 			}
 			out = append(out, x)
 			break
@@ -54,7 +54,7 @@ var inputLevel = rule{"input-level", func(f *facts) []Finding {
 func (f *facts) levelWorking(v visit, in input, s standing) *Working {
 	vil, vih := f.thresholds()
 	w := &Working{
-		Formula: "surely low below one voltage, surely high above another; both follow the supply",
+		Formula: "reliably low below one voltage, reliably high above another; both follow the supply",
 		Numbers: fmt.Sprintf("%s and %s at a typical supply", quantity.Format(vil, quantity.Volt), quantity.Format(vih, quantity.Volt)),
 		Result:  fmt.Sprintf("%s against %s in the worst corner", quantity.Format(s.volts, quantity.Volt), quantity.Format(s.threshold, quantity.Volt)),
 		Sources: []string{"thresholds: " + f.board.Logic.VIL.Source},

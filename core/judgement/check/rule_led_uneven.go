@@ -60,7 +60,7 @@ func (f *facts) evenOut(l wiring.Lamp) []Fix {
 	tried := map[float64]bool{}
 	for _, t := range f.kind(p).Types {
 		volts := t.Values["forwardVoltage"].Typ
-		if volts >= f.lampValue(l, "forwardVoltage") || t.Values["luminousIntensity"].Typ == 0 || tried[volts] || f.rests() {
+		if volts >= f.lampValue(l, "forwardVoltage") || t.Values["luminousIntensity"].Typ == 0 || tried[volts] || !f.spend() {
 			continue
 		}
 		tried[volts] = true

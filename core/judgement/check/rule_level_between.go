@@ -20,13 +20,13 @@ var levelBetween = rule{"level-between", func(f *facts) []Finding {
 		pin, part := in.use.Pin.Name, in.claim.Part
 		x := Finding{
 			Level: Care, Parts: []string{part.ID}, Pins: []string{pin},
-			title: say("From %s to %s, %s reads neither surely low nor surely high.", level.text(low), level.text(high), pinName(pin)),
-			why:   say("%s has many levels, and a digital pin knows two. Between them it reads what it likes, and flickers as it passes.", called(part.Name)),
+			title: say("From %s to %s, %s reads neither reliably low nor reliably high.", level.text(low), level.text(high), pinName(pin)),
+			why:   say("%s has many levels, and a digital pin knows two. Between them what it reads is undefined, and it flickers as it passes.", called(part.Name)),
 			Fixes: f.usual(part),
 		}
 		if all {
 			x.Level = Stop
-			x.title = say("%s reads neither surely low nor surely high, whatever %s does.", pinName(pin), called(part.Name))
+			x.title = say("%s reads neither reliably low nor reliably high, whatever %s does.", pinName(pin), called(part.Name))
 		}
 		out = append(out, x)
 	}

@@ -29,7 +29,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 		}
 		piece := f.net.PieceOf(in.Node)
 		if piece == nil || f.doc.NetOf(build.Of(in.Part.ID, in.Leg)) < 0 {
-			x.Level, x.title, x.why = Stop, say("Nothing holds %s.", called(name)), say("A loose input reads what it likes.")
+			x.Level, x.title, x.why = Stop, say("Nothing holds %s.", called(name)), say("What a floating input reads is undefined.")
 			out = append(out, x)
 			continue
 		}
@@ -39,7 +39,7 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			if !v.Held(in.Node) {
 				x.Level, x.State, x.At = Stop, v.Words(), At(v.Address())
 				x.title = say("Nothing holds %s%s.", called(name), state(while(x.State)))
-				x.why = say("A loose input reads what it likes.")
+				x.why = say("What a floating input reads is undefined.")
 				break
 			}
 			if in.VIL == 0 || r.High <= in.VIL*supply.Low || r.Low >= in.VIH*supply.High {
@@ -48,14 +48,14 @@ var partInput = rule{"part-input", func(f *facts) []Finding {
 			x.Level, x.State, x.At = Care, v.Words(), At(v.Address())
 			q := newQuantity("voltage", quantity.Volt, r)
 			x.Found = &q
-			x.title = say("%s sees %s%s: neither surely low nor surely high for it.", called(name), q.TypText, state(while(x.State)))
+			x.title = say("%s sees %s%s: neither reliably low nor reliably high for it.", called(name), q.TypText, state(while(x.State)))
 			x.why = say("On its supply it reads low below %s and high above %s.", quantity.Format(in.VIL*supply.Low, quantity.Volt), quantity.Format(in.VIH*supply.High, quantity.Volt))
 			break
 		}
 		if before := f.atBoot(in); x.Level == Fine && before != nil {
 			x.Level, x.State, x.At = Care, before.Words(), At(before.Address())
 			x.title = say("Until the program runs, nothing holds %s.", called(name))
-			x.why = say("All pins are let go while the board starts or takes a new program. What it switches may run by itself then, and half on it gets hot.")
+			x.why = say("All pins are inputs while the board starts or takes a new program. What it switches may run by itself then, and half on it gets hot.")
 			x.Fixes = f.pullDown(build.Of(in.Part.ID, in.Leg), name)
 		}
 		if x.Level != Fine {

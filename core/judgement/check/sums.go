@@ -271,7 +271,7 @@ func (f *facts) withoutMost(sum func(*facts) total, recommended float64) []Fix {
 	}
 	var all []drawer
 	for i := range f.doc.Parts {
-		if p := &f.doc.Parts[i]; p.Of == "" && !f.rests() {
+		if p := &f.doc.Parts[i]; p.Of == "" && f.spend() {
 			most := 0.0
 			for k := range f.net.Elements {
 				if f.net.Elements[k].Part == p.ID {
@@ -283,7 +283,7 @@ func (f *facts) withoutMost(sum func(*facts) total, recommended float64) []Fix {
 	}
 	slices.SortStableFunc(all, func(a, b drawer) int { return cmp.Compare(b.amps, a.amps) })
 	for _, d := range all[:min(len(all), 6)] {
-		fix := Fix{"Take " + d.part.Name + " out", editsOf(plan.Remove{Part: d.part.ID})}
+		fix := Fix{"Remove " + d.part.Name, editsOf(plan.Remove{Part: d.part.ID})}
 		if g := f.after(fix.Edits); g != nil && sum(g).High <= recommended {
 			return []Fix{fix}
 		}

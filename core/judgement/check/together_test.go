@@ -62,7 +62,7 @@ func TestMargins(t *testing.T) {
 	up, down := a.Pins[0].Inputs[0], a.Pins[0].Inputs[1]
 	require.Equal(t, check.ReadsHigh, up.Reads)
 	require.Equal(t, check.ReadsLow, down.Reads)
-	assert.Equal(t, "margin to the voltage that is surely high", up.Margin.Name)
+	assert.Equal(t, "margin to the voltage that is reliably high", up.Margin.Name)
 	assert.InDelta(t, 0.3*4.75, down.Margin.Typ, 0.1, "VIL is 0.3 VCC, and the pin is at ground")
 	assert.InDelta(t, 35e3, up.Ohms.Typ, 500)
 	assert.Less(t, down.Ohms.Typ, 1.0)

@@ -20,17 +20,17 @@ const statesPerTrial = 128
 // same; of those with many states fewer.
 const trialsKept = 512
 
-// rests reports whether nothing is to be tried any more; otherwise it counts. Where a
-// piece has many states a trial counts for more, so that a build in which everything
-// hangs together is answered as soon as one in which it does not.
-func (f *facts) rests() bool {
+// spend takes one trial off those that a rule may still make, and reports whether there was
+// one. Where a piece has many states a trial counts for more, so that a build in which
+// everything hangs together is answered as soon as one in which it does not.
+func (f *facts) spend() bool {
 	if f.judging || f.known.Err() != nil || f.left != nil && *f.left <= 0 {
-		return true
+		return false
 	}
 	if f.left != nil {
 		*f.left -= f.weighs()
 	}
-	return false
+	return true
 }
 
 // weighs is how many trials a trial counts for.
@@ -51,7 +51,7 @@ func (f *facts) weighs() int {
 // cannot be made. They are for judging: they invent nothing themselves. Edits
 // that several findings try are made and solved once.
 func (f *facts) after(edits []plan.Edit) *facts {
-	if f.rests() {
+	if !f.spend() {
 		return nil
 	}
 	key, err := json.Marshal(plan.Edits(edits))

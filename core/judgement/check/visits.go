@@ -164,7 +164,7 @@ func largest(in []visit, element int) worst {
 	w := worst{element: element}
 	most := 0.0
 	for _, v := range in {
-		if high := v.Most(element); w.at == nil || high > most {
+		if high := v.Max(element); w.at == nil || high > most {
 			w.at, most = v, high
 		}
 	}

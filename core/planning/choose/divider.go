@@ -30,7 +30,7 @@ type Span struct {
 // converter sees the resistor as that of its source, so a small one is better: where one
 // with a source that the converter is made for gives four fifths of the widest range, the
 // widest of those is best.
-func Spans(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
+func Spans(known *wiring.Cache, lib *build.Library, doc *build.Document, resistor, sensor string, have []float64) ([]Span, error) {
 	s := doc.Part(sensor)
 	if s == nil {
 		return nil, fmt.Errorf("there is no part %q", sensor)
@@ -96,7 +96,7 @@ const fair = 0.8
 // Divider returns the best of [Spans], in ohms: of the library's resistors, if
 // one of them gives half of the range that is to be had, or else of the E12
 // series.
-func Divider(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
+func Divider(known *wiring.Cache, lib *build.Library, doc *build.Document, resistor, sensor string) (float64, error) {
 	spans, err := Spans(known, lib, doc, resistor, sensor, lib.Resistors)
 	if err != nil {
 		return 0, err

@@ -231,7 +231,7 @@ type Site struct {
 // in which it carries most, with another value for a resistor of the build. Of
 // a case with several LEDs it is the one whose current the resistor carries; of
 // several the one that carries most.
-func InBuild(known *wiring.Known, lib *build.Library, doc *build.Document, resistor, lamp string) (*Site, error) {
+func InBuild(known *wiring.Cache, lib *build.Library, doc *build.Document, resistor, lamp string) (*Site, error) {
 	r, l := doc.Part(resistor), doc.Part(lamp)
 	if r == nil || l == nil {
 		return nil, fmt.Errorf("there is no part %q or %q", resistor, lamp)
@@ -313,5 +313,5 @@ func (t *Site) Most(ohms float64) (float64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return solved.Most(t.lamp), nil
+	return solved.Max(t.lamp), nil
 }

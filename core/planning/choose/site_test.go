@@ -31,9 +31,9 @@ const rgbText = `{"format":"cablaggio.build/1","title":"t","board":"classic-5v",
 // the case takes more.
 func TestASiteIsTheLampBehindTheResistor(t *testing.T) {
 	doc := parse(t, rgbText)
-	green, err := choose.InBuild(wiring.NewKnown(), lib, doc, "r1", "rgb")
+	green, err := choose.InBuild(wiring.NewCache(), lib, doc, "r1", "rgb")
 	require.NoError(t, err)
-	red, err := choose.InBuild(wiring.NewKnown(), lib, doc, "r2", "rgb")
+	red, err := choose.InBuild(wiring.NewCache(), lib, doc, "r2", "rgb")
 	require.NoError(t, err)
 	g, err := green.Typical(220)
 	require.NoError(t, err)
@@ -45,9 +45,9 @@ func TestASiteIsTheLampBehindTheResistor(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, g, again)
 	assert.InDelta(t, 0.020, green.Limit, 1e-9, "a pin of the board and the lamp both take 20 mA")
-	_, err = choose.InBuild(wiring.NewKnown(), lib, doc, "r9", "rgb")
+	_, err = choose.InBuild(wiring.NewCache(), lib, doc, "r9", "rgb")
 	assert.Error(t, err)
-	_, err = choose.InBuild(wiring.NewKnown(), lib, doc, "r1", "r2")
+	_, err = choose.InBuild(wiring.NewCache(), lib, doc, "r1", "r2")
 	assert.ErrorContains(t, err, "not joined")
 }
 
@@ -56,7 +56,7 @@ func TestTheWayOfTheCurrentLimits(t *testing.T) {
 	doc := parse(t, `{"format":"cablaggio.build/1","title":"t","board":"classic-5v","parts":[
 	 {"id":"reg","kind":"shift-register-latched","name":"reg"},{"id":"led","kind":"led","type":"red","name":"led"},{"id":"r","kind":"resistor","name":"r"}],
 	 "nets":[["reg.vcc","board.5V"],["reg.gnd","led.cathode","board.GND"],["reg.qa","r.1"],["r.2","led.anode"]]}`)
-	site, err := choose.InBuild(wiring.NewKnown(), lib, doc, "r", "led")
+	site, err := choose.InBuild(wiring.NewCache(), lib, doc, "r", "led")
 	require.NoError(t, err)
 	assert.InDelta(t, 0.006, site.Limit, 1e-9)
 }
@@ -67,7 +67,7 @@ func TestTheWidestDivider(t *testing.T) {
 	doc := parse(t, `{"format":"cablaggio.build/1","title":"t","board":"classic-5v","parts":[
 	 {"id":"ntc","kind":"thermistor","name":"ntc","signals":[{"name":"read","needs":"analog-in","pin":"A0"}]},{"id":"r","kind":"resistor","name":"r"}],
 	 "nets":[["board.5V","ntc.1"],["ntc.2","r.1","board.A0"],["r.2","board.GND"]]}`)
-	spans, err := choose.Spans(wiring.NewKnown(), lib, doc, "r", "ntc", []float64{9100})
+	spans, err := choose.Spans(wiring.NewCache(), lib, doc, "r", "ntc", []float64{9100})
 	require.NoError(t, err)
 	// 33.6 kΩ at 0 °C and 2.49 kΩ at 60 °C: √(33.6 · 2.49) = 9.1 kΩ.
 	best, drawer := 0.0, false
@@ -80,10 +80,10 @@ func TestTheWidestDivider(t *testing.T) {
 	}
 	assert.InDelta(t, 9100, best, 1900)
 	assert.True(t, drawer)
-	ohms, err := choose.Divider(wiring.NewKnown(), lib, doc, "r", "ntc")
+	ohms, err := choose.Divider(wiring.NewCache(), lib, doc, "r", "ntc")
 	require.NoError(t, err)
 	assert.InDelta(t, 9100, ohms, 1900)
-	_, err = choose.Divider(wiring.NewKnown(), lib, doc, "ntc", "r")
+	_, err = choose.Divider(wiring.NewCache(), lib, doc, "ntc", "r")
 	assert.Error(t, err)
 }
 

@@ -40,19 +40,19 @@ const MaxEdits = 100
 // with what was done in words. The document must be valid in the library; the
 // result is. An error is an [*EditError].
 func Apply(lib *build.Library, doc *build.Document, edits []Edit) (*build.Document, string, error) {
-	return Planner{lib, wiring.NewKnown()}.Apply(doc, edits)
+	return Planner{lib, wiring.NewCache()}.Apply(doc, edits)
 }
 
 // A Planner makes edits, and knows what was solved of circuits before: what it
 // chooses does not depend on it.
 type Planner struct {
 	lib   *build.Library
-	known *wiring.Known
+	known *wiring.Cache
 }
 
 // NewPlanner returns a planner with a library, beside somebody who solves the same
 // circuits.
-func NewPlanner(lib *build.Library, known *wiring.Known) Planner { return Planner{lib, known} }
+func NewPlanner(lib *build.Library, known *wiring.Cache) Planner { return Planner{lib, known} }
 
 // Apply is [Apply] with what the planner knows.
 func (own Planner) Apply(doc *build.Document, edits []Edit) (*build.Document, string, error) {

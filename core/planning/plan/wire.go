@@ -205,7 +205,7 @@ const comfort = 0.75
 // Candidates returns the values for a resistor before a lamp in the build, with
 // what each would do there: those of the E12 series, and those in the library.
 func Candidates(lib *build.Library, doc *build.Document, resistor, lamp string) ([]choose.Candidate, error) {
-	return Planner{lib, wiring.NewKnown()}.Candidates(doc, resistor, lamp)
+	return Planner{lib, wiring.NewCache()}.Candidates(doc, resistor, lamp)
 }
 
 // Candidates is [Candidates] with what the planner knows.

@@ -432,7 +432,7 @@ func TestDump(t *testing.T) {
 	assert.Contains(t, out.String(), "1.000000000,request button,1,pressed,0")
 }
 
-// Without a program all pins are let go, and time goes by all the same.
+// Without a program all pins are inputs, and time goes by all the same.
 func TestNoProgram(t *testing.T) {
 	r, err := bench.Run(t.Context(), wiring.Build(lib, ready.Build(t, lib, "button")), nil, bench.Options{Lasts: 24 * time.Hour})
 	require.NoError(t, err)

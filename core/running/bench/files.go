@@ -77,7 +77,7 @@ func (r *Recording) VCD(w io.Writer) error {
 			last = s.at
 		}
 		switch {
-		case levels[s.row] && (s.change.Text == "let go"):
+		case levels[s.row] && s.change.Open:
 			fmt.Fprintf(out, "z%s\n", code(s.row))
 		case levels[s.row]:
 			fmt.Fprintf(out, "%g%s\n", s.change.Value, code(s.row))

@@ -36,7 +36,7 @@ func TestReset(t *testing.T) {
 	for when, bright := range map[float64]bool{0.2: true, 0.34: true, 0.36: false, 0.42: false, 0.44: true, 0.7: true} {
 		assert.Equal(t, bright, at(lit, when).Value > 10, "%g s", when)
 	}
-	assert.Equal(t, "let go", at(row(t, r, bench.PinRow, "D4"), 0.4).Text)
+	assert.Equal(t, "input", at(row(t, r, bench.PinRow, "D4"), 0.4).Text)
 	board := row(t, r, bench.HandRow, "Board")
 	assert.Equal(t, []string{"runs", "held in reset", "runs"}, texts(board))
 	assert.Equal(t, 0.43, board.Changes[2].At)

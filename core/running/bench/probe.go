@@ -137,5 +137,5 @@ func (w *writer) sample(p Probe, s rig.Sample) {
 	case s.Hertz > 0:
 		text += fmt.Sprintf(" on average, at %g Hz", s.Hertz)
 	}
-	w.change(VoltRow, of, p.name(w.net), Change{At: seconds(s.At), Value: s.Volts, Text: text})
+	w.change(VoltRow, of, p.name(w.net), Change{At: seconds(s.At), Value: s.Volts, Text: text, Open: s.Loose})
 }

@@ -37,7 +37,7 @@ type RowKind string
 // The kinds of rows.
 const (
 	HandRow  RowKind = "hand"  // a contact, a knob, a keypad, a sensor
-	PinRow   RowKind = "pin"   // a pin: level, duty, or let go
+	PinRow   RowKind = "pin"   // a pin: level, duty, or what it is as an input
 	LampRow  RowKind = "lamp"  // how bright it looks, 0 to 100
 	SoundRow RowKind = "sound" // in hertz
 	LoadRow  RowKind = "load"  // in amperes
@@ -60,6 +60,7 @@ type Change struct {
 	Value float64 `json:"value"`
 	Text  string  `json:"text"`
 	Line  int     `json:"line,omitempty"` // of the program that did it
+	Open  bool    `json:"open,omitempty"` // of a pin: it drives and pulls nothing; of a place: nothing holds it
 }
 
 // Said is text that the program printed.
@@ -220,7 +221,7 @@ func (s *staged) told() {
 // now is the time that the run has come to.
 func (s *staged) now() int64 { return s.begun + s.board.Now() }
 
-// play runs the program to its end, as often as the board comes up; without one all pins are let go.
+// play runs the program to its end, as often as the board comes up; without one all pins are inputs.
 func (s *staged) play(ctx context.Context, made *program.Compiled) (machine.Ending, error) {
 	for lives := 1; ; lives++ {
 		ending := machine.Ending{How: machine.Over}

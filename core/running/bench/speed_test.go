@@ -46,7 +46,7 @@ func BenchmarkRun(b *testing.B) {
 	} {
 		b.Run(c.name, func(b *testing.B) {
 			x := compiled(b, c.doc, c.text)
-			known := wiring.NewKnown()
+			known := wiring.NewCache()
 			var virtual time.Duration
 			for b.Loop() {
 				r, err := bench.Run(b.Context(), known.Build(lib, x.net.Doc), x.made, bench.Options{Lasts: c.lasts, Seed: 1})

@@ -131,7 +131,7 @@ func percent(part float64) string {
 
 // What pins do, in words; a driven one is at its level.
 var (
-	modes    = [...]string{machine.LetGo: "let go", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: ""}
+	modes    = [...]string{machine.LetGo: "input", machine.PulledUp: "pulled up", machine.PulledDown: "pulled down", machine.Driven: ""}
 	levels   = [2]string{"low", "high"}
 	readings = [2]string{"reads low", "reads high"}
 )
@@ -153,14 +153,15 @@ func (w *writer) pin(e machine.Event, text string, value float64) {
 		row = w.row(PinRow, name, name)
 		w.pins[e.Pin] = row
 	}
-	w.add(row, Change{seconds(e.At), value, text, e.Line})
+	open := e.Kind == machine.Moded && machine.Mode(e.Value) == machine.LetGo
+	w.add(row, Change{At: seconds(e.At), Value: value, Text: text, Line: e.Line, Open: open})
 }
 
 // letGo writes that the board lets go of all pins, as it stops or begins anew.
 func (w *writer) letGo(at int64) {
 	for _, row := range w.pins {
 		if row != nil {
-			w.add(row, Change{At: seconds(at), Text: modes[machine.LetGo]})
+			w.add(row, Change{At: seconds(at), Text: modes[machine.LetGo], Open: true})
 		}
 	}
 }

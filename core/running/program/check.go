@@ -27,7 +27,7 @@ type Analysis struct {
 
 // Check compiles and runs the program of a document that is valid in the library, and holds
 // it against the wiring. Its error is a compiler that does not work, or that of the context.
-func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Document, known *wiring.Known) (*Analysis, error) {
+func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Document, known *wiring.Cache) (*Analysis, error) {
 	b, _ := lib.Board(doc.Board)
 	a := &Analysis{Messages: []Message{}, Findings: []check.Finding{}, Pins: []PinUse{}, Names: []Name{}}
 	if doc.Program == nil {

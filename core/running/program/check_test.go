@@ -25,7 +25,7 @@ import (
 var (
 	lib      = build.Shipped()
 	compiler = toolchain.New()
-	known    = wiring.NewKnown()
+	known    = wiring.NewCache()
 )
 
 // made are builds that no ready one has what the rules need.

@@ -61,7 +61,7 @@ var hints = []hint{
 	says(`^'(functional|vector|string|map|set|list|deque|queue|array|algorithm|memory|iostream|sstream|thread|chrono|optional|utility|tuple|numeric|random)' file not found`, "The standard library of C++ (%[1]s) is not on small boards, and not on the bench: arrays and String do without it."),
 	says(`^'[^']*' file not found`, "This file is not there."),
 	says(`^variable has incomplete type 'void'`, "After the name of a function stand parentheses, also where it takes nothing: void setup()."),
-	says(`^the compiler did not come to an end`, "The compiler did not come to an end with it: something is nested without end, or repeats itself."),
+	says(`^the compiler did not come to an end`, "The compiler did not finish with it: something is nested without end, or repeats itself."),
 	says(`^undefined symbol: (setup|loop)$`, "There is no %[1]q: every program has a setup, which is done once, and a loop, which is done again and again."),
 	says(`^undefined symbol: (.+)$`, "%[1]q is promised, and written nowhere."),
 	says(`^overflow in expression; result is (\S+) with type 'int'`, "This does not fit an int: what comes out is %[1]s. Write L behind a number (1000L), so that a long is used."),

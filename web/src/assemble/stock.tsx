@@ -20,7 +20,7 @@ export function Stock() {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button>{stock ? "My wires" : "Any wires"}</Button>
+        <Button>{stock ? "Wires: mine" : "Wires: any"}</Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

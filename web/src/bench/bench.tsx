@@ -46,7 +46,7 @@ export function Bench() {
   return (
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <aside
-        aria-label="Hands"
+        aria-label="Controls"
         className="max-h-[40vh] w-full shrink-0 overflow-auto border-rule border-b lg:max-h-none lg:w-80 lg:border-r lg:border-b-0"
       >
         <Hands hands={hands.data?.hands ?? []} run={run} />
@@ -62,7 +62,7 @@ export function Bench() {
         )}
         {!run.programmed && run.program === "" && (
           <p className="border-rule border-b px-4 py-2">
-            There is no program: all pins are let go. Write one in the Program stage, and it runs here.
+            There is no program: all pins are inputs. Write one in the Program stage, and it runs here.
           </p>
         )}
         {run.recording && (

@@ -101,7 +101,7 @@ function draw(on: HTMLCanvasElement, wide: number, { row, from, span, now, curso
   if (lamp) {
     tone((c) => c.value / 100, copper, height - 10);
   } else {
-    tone((c) => Number(c.text === "let go" || c.text === "floats"), rule, 6);
+    tone((c) => Number(c.open ?? false), rule, 6);
     pen.strokeStyle = row.kind === "hand" ? copper : ink;
     pen.lineWidth = 2;
     pen.beginPath();

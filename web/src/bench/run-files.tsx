@@ -43,13 +43,13 @@ export function RunFiles({ id, run, recording }: { id: string; run: Bench; recor
       run.replay(made.actions, made.seed ?? 1);
     } catch {
       setFailed(
-        "This is no recording. What comes from \u201CThis run\u201D as a recording or a script is taken.",
+        "This is no recording. What comes from \u201CRun files\u201D as a recording or a script is taken.",
       );
     }
   };
   return (
     <>
-      <Menu label="This run">
+      <Menu label="Run files">
         {formats.map(([format, name]) => (
           <MenuItem key={format} onSelect={() => void save(format)}>
             {name}

@@ -130,7 +130,7 @@ function Sentence({
           )}
         </span>
         {onDrop && (
-          <Button look="quiet" aria-label={`Take out: ${v.text}`} onClick={onDrop}>
+          <Button look="quiet" aria-label={`Remove: ${v.text}`} onClick={onDrop}>
             <X size={18} aria-hidden />
           </Button>
         )}

@@ -43,8 +43,8 @@ function lines(b: Profile): Line[] {
     { name: "resistance of a low pin", says: range(logic.low, "Ω"), source: from(logic.low) },
     ...pull("internal pull-up", logic.pullUp),
     ...pull("internal pull-down", logic.pullDown),
-    { name: "surely low below", says: threshold(logic.vil), source: logic.vil.source },
-    { name: "surely high above", says: threshold(logic.vih), source: logic.vih.source },
+    { name: "reliably low below", says: threshold(logic.vil), source: logic.vil.source },
+    { name: "reliably high above", says: threshold(logic.vih), source: logic.vih.source },
     {
       name: "an input tolerates",
       says:
@@ -153,7 +153,7 @@ export function BoardsPage() {
               Save as file
             </Button>
             <FileButton
-              words="Take in a file"
+              words="Import a file"
               spoken="A board as a file"
               accept=".json,application/json"
               onFile={(file) => void file.text().then((text) => takeIn(text))}
@@ -190,7 +190,7 @@ export function BoardsPage() {
           <div className="grid gap-8 lg:grid-cols-2">
             <section aria-labelledby="numbers">
               <h2 id="numbers" className="mb-1 font-semibold text-large">
-                What it stands and gives
+                Ratings
               </h2>
               <p className="mb-2 text-faint text-small">
                 Where nothing else is said: {memory}. Low – typical – high.
@@ -226,7 +226,7 @@ export function BoardsPage() {
                         {f.name}
                       </th>
                     ))}
-                    <th className="font-normal">besides</th>
+                    <th className="font-normal">other functions</th>
                   </tr>
                 </thead>
                 <tbody>

@@ -53,7 +53,7 @@ export function Notices() {
           <Button look="main" onClick={() => session.onTop()}>
             Make mine on top
           </Button>
-          <Button onClick={() => session.drop()}>Leave mine</Button>
+          <Button onClick={() => session.drop()}>Discard mine</Button>
         </Notice>
       )}
       {refused.map((r) => (

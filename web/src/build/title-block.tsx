@@ -96,7 +96,7 @@ type Shown = "history" | "boards" | "help" | "circuit" | "shopping" | undefined;
 
 const formats = [
   ["plan.pdf", "the plan on paper (PDF)"],
-  ["document", "the build, to take in elsewhere (JSON)"],
+  ["document", "the build, to import elsewhere (JSON)"],
   ["parts.csv", "parts list (CSV)"],
   ["pins.csv", "pin table (CSV)"],
   ["analysis", "everything computed (JSON)"],
@@ -125,7 +125,7 @@ function Files({ show }: { show: (what: Shown) => void }) {
           <MenuItem onSelect={() => show("circuit")}>the circuit in one state (SPICE)…</MenuItem>
         </MenuGroup>
         <MenuGroup>
-          <MenuItem onSelect={() => input.current?.click()}>take in a pin table (CSV)…</MenuItem>
+          <MenuItem onSelect={() => input.current?.click()}>import a pin table (CSV)…</MenuItem>
           <MenuItem onSelect={() => show("history")}>history…</MenuItem>
           <MenuItem onSelect={() => show("boards")}>compare boards…</MenuItem>
           <MenuItem onSelect={() => show("shopping")}>shopping list…</MenuItem>

@@ -57,7 +57,7 @@ export function TakeIn({ library, act }: { library: Library; act: Act }) {
   return (
     <>
       <FileButton
-        words="Take in a file"
+        words="Import a file"
         spoken="A build as a file"
         accept=".json,application/json,.zip,application/zip"
         onFile={(file) => void look(file)}

@@ -103,7 +103,7 @@ export function Things({
           }}
         />
         {apart.length > 0 && (
-          <ul aria-label="Said besides">
+          <ul aria-label="Also said">
             {apart.map((o) => (
               <li key={o.ask} className="flex flex-wrap items-center gap-3">
                 <b>{o.words}</b>

@@ -74,7 +74,7 @@ export function DrawerPage() {
               Add a kit of 30 resistor values
             </Button>
             <FileButton
-              words="Take in a table (CSV)"
+              words="Import a table (CSV)"
               spoken="A table of parts as a file"
               accept=".csv,text/csv"
               onFile={(file) => void takeIn(file)}

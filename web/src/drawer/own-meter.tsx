@@ -10,7 +10,7 @@ import { waitLonger } from "../shared/wait";
 type View = components["schemas"]["MeterView"];
 const key = ["meter"];
 
-/** What the leaflet of the builder's own meter says; until it is told, a usual one is reckoned with. */
+/** What the leaflet of the builder's own meter says; until it is told, a usual one is assumed. */
 export function OwnMeter() {
   const queries = useQueryClient();
   const [wrong, setWrong] = useState<{ field: string; words: string }>();
@@ -56,7 +56,7 @@ export function OwnMeter() {
       <p className="mb-3 max-w-prose text-faint">
         {view.own
           ? "What a meter must read, and what a reading means, is worked out for this one."
-          : "A usual handheld meter is reckoned with. Where the leaflet of yours says something else, write it here."}
+          : "A usual handheld meter is assumed. Where the leaflet of yours says something else, write it here."}
       </p>
       <div className="grid gap-x-4 gap-y-3 sm:grid-cols-2 lg:grid-cols-3">
         {view.fields.map((f) => (
@@ -80,7 +80,7 @@ export function OwnMeter() {
       <div className="mt-3 flex flex-wrap gap-2">
         {view.own && (
           <Button onClick={() => void change("", answer(api.DELETE("/api/meter", { params: { header } })))}>
-            Reckon with a usual meter again
+            Assume a usual meter again
           </Button>
         )}
         {before?.own && (

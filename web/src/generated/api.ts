@@ -906,7 +906,7 @@ export interface paths {
         /** The builder's own meter, as its leaflet describes it */
         put: operations["keepMeter"];
         post?: never;
-        /** Reckon with a usual meter again */
+        /** Assume a usual meter again */
         delete: operations["dropMeter"];
         options?: never;
         head?: never;
@@ -1048,6 +1048,7 @@ export interface components {
             /** Format: double */
             at: number;
             line?: number;
+            open?: boolean;
             text: string;
             /** Format: double */
             value: number;
@@ -1838,6 +1839,8 @@ export interface components {
             meter: string;
             unshown: components["schemas"]["MeterSign"][];
         };
+        /** @enum {string} */
+        MeterMeaning: "expected" | "edge" | "unexpected";
         MeterPlace: {
             end?: string;
             terminal: string;
@@ -1860,7 +1863,7 @@ export interface components {
         };
         MeterVerdict: {
             causes: components["schemas"]["MeterSign"][];
-            means: string;
+            means: components["schemas"]["MeterMeaning"];
             over?: boolean;
             text: string;
             /** Format: double */
@@ -2321,6 +2324,7 @@ export interface components {
         ReadingEntry: {
             check: string;
             expect: components["schemas"]["MeterExpectation"];
+            of: string;
             verdict: components["schemas"]["MeterVerdict"];
         };
         /** @enum {string} */
@@ -2779,7 +2783,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The request did not come to its end. */
+        /** @description The request was not finished. */
         RequestTimeout: {
             headers: {
                 [name: string]: unknown;

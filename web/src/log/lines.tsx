@@ -27,9 +27,9 @@ export function Fold({ lines, newest }: { lines: ReactNode[]; newest: LogEntry }
 }
 
 const edge = {
-  "as expected": "border-good",
-  "at the edge": "border-care",
-  "not as expected": "border-stop",
+  expected: "border-good",
+  edge: "border-care",
+  unexpected: "border-stop",
 } as Record<string, string>;
 
 export function Line({
@@ -63,14 +63,14 @@ export function Line({
                 <span className="font-mono font-semibold text-large">{verdict.text}</span>{" "}
                 <span className="text-faint">expected</span>{" "}
                 <span className="font-mono">{entry.reading?.expect.text}</span>
-                {verdict.means !== "as expected" && (
-                  <strong className={verdict.means === "at the edge" ? "text-care" : "text-stop"}>
+                {verdict.means !== "expected" && (
+                  <strong className={verdict.means === "edge" ? "text-care" : "text-stop"}>
                     {" "}
-                    {verdict.means}
+                    {verdict.means === "edge" ? "at the edge" : "not as expected"}
                   </strong>
                 )}
               </p>
-              <p className="text-small">{entry.text.replace(/: [^:]*$/, "")}</p>
+              <p className="text-small">{entry.reading?.of}</p>
               {verdict.causes[0] && <p className="text-small">Likeliest: {verdict.causes[0].words}</p>}
               {since && <p className="text-care text-small">{since}</p>}
             </>
@@ -108,9 +108,9 @@ export function Line({
           look="quiet"
           className="shrink-0"
           onClick={onStrike}
-          aria-label={`Take out: ${entry.text.slice(0, 60)}`}
+          aria-label={`Remove: ${entry.text.slice(0, 60)}`}
         >
-          Take out
+          Remove
         </Button>
       </div>
     </li>

@@ -22,7 +22,7 @@ export function List({
           .filter((c) => c.group === group)
           .map((c) => {
             const entry = last.get(c.id);
-            const good = entry && entry.reading?.verdict.means !== "not as expected";
+            const good = entry && entry.reading?.verdict.means !== "unexpected";
             return (
               <li key={c.id}>
                 <button

@@ -58,7 +58,7 @@ export function Meter() {
     if (check && !last.has(check)) last.set(check, entry);
   }
   const list = checks.data.checks;
-  const next = list.find((c) => last.get(c.id)?.reading?.verdict.means !== "as expected") ?? list[0];
+  const next = list.find((c) => last.get(c.id)?.reading?.verdict.means !== "expected") ?? list[0];
   const check = list.find((c) => c.id === chosen) ?? next;
   if (!check) return <main className="p-6">There is nothing that a meter could tell here.</main>;
   const go = (by: number) =>
@@ -221,7 +221,7 @@ function One({
           />
         </label>
         <Button look="main" type="submit" className="px-6 py-2 text-large">
-          {text.trim() === "" && entry ? "Next" : "Judge it"}
+          {text.trim() === "" && entry ? "Next" : "Check the reading"}
         </Button>
         <div id="verdict" aria-live="polite" className="min-w-60 grow">
           {keep.isPending && keep.failureReason && (
@@ -236,7 +236,7 @@ function One({
       </form>
       {verdict && !problem && (
         <div
-          className={`mt-3 border-l-8 pl-3 ${verdict.means === "not as expected" ? "border-stop" : verdict.means === "at the edge" ? "border-care" : "border-good"}`}
+          className={`mt-3 border-l-8 pl-3 ${verdict.means === "unexpected" ? "border-stop" : verdict.means === "edge" ? "border-care" : "border-good"}`}
         >
           <p className="text-large">
             <span className="font-mono font-semibold">{verdict.text}</span> {verdict.words}
@@ -250,7 +250,7 @@ function One({
               ))}
             </ol>
           )}
-          {verdict.means === "not as expected" && (
+          {verdict.means === "unexpected" && (
             <p className="mt-1">
               <Link
                 to={`../diagnose?${new URLSearchParams({ ask: `taken:${check.id}`, answer: verdict.text })}`}
@@ -260,7 +260,7 @@ function One({
               </Link>
             </p>
           )}
-          {check.value && verdict.means !== "not as expected" && !verdict.over && check.part && (
+          {check.value && verdict.means !== "unexpected" && !verdict.over && check.part && (
             <Button
               className="mt-2"
               onClick={() =>
@@ -275,10 +275,10 @@ function One({
               Reckon with {verdict.text} from now on
             </Button>
           )}
-          {check.value && verdict.means !== "not as expected" && check.part && kept && !verdict.over && (
+          {check.value && verdict.means !== "unexpected" && check.part && kept && !verdict.over && (
             <ToDrawer key={kept.id} partId={check.part} valueId={check.value} entry={kept} />
           )}
-          {feeds && verdict.means !== "not as expected" && !view.document.cells && (
+          {feeds && verdict.means !== "unexpected" && !view.document.cells && (
             <Button
               className="mt-2"
               onClick={() =>

@@ -72,7 +72,7 @@ export function PartCard({ part, open, onToggle }: { part: Part; open: boolean; 
               <WorkingButton
                 quantity={quantity}
                 label={`${quantity.name} of ${part.name}`}
-                shown={quantity.name.startsWith("brightness") ? quantity.typText : undefined}
+                shown={quantity.unit === "%" ? quantity.typText : undefined}
                 className="min-h-7! whitespace-nowrap"
               />
             </span>

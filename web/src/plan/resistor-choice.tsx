@@ -184,7 +184,7 @@ function SideBySide({ part, onTake }: { part: Part; onTake: (text: string) => vo
                         : c.drawer
                           ? "the drawer"
                           : c.usual
-                            ? "habit"
+                            ? "rule of thumb"
                             : "E12"}
                     </td>
                     <Take

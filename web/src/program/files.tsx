@@ -44,7 +44,7 @@ export function Files({
           {file !== main && file === shown && (
             <button
               type="button"
-              aria-label={`Take out ${file}`}
+              aria-label={`Remove ${file}`}
               className="cursor-pointer rounded p-1 align-middle hover:bg-wash"
               onClick={() => {
                 onShow(main);

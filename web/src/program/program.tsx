@@ -60,7 +60,7 @@ function useStart() {
       const text = await file.text();
       const language = file.name.endsWith(".cpp") || file.name.endsWith(".h") ? "cpp" : undefined;
       setWrong(undefined);
-      edit(`take in ${file.name}`, {
+      edit(`import ${file.name}`, {
         op: "program",
         program: { language: language ?? guess(text), text },
       } as Edit);
@@ -115,7 +115,7 @@ function Nothing() {
         </li>
         <li className="flex gap-3">
           <FileButton
-            words="Take in a file"
+            words="Import a file"
             spoken="A program, .cpp or .py"
             accept=".cpp,.py,.h,.txt,text/plain"
             onFile={(f) => void takeIn(f)}
@@ -227,7 +227,7 @@ function Written({ kept }: { kept: Source }) {
           <Button onClick={() => void begin(writable, false)}>Starter</Button>
           <Button onClick={() => void begin(writable, true)}>Test program</Button>
           <FileButton
-            words="Take in"
+            words="Import"
             spoken="A program, .cpp or .py"
             accept=".cpp,.py,.h,.txt,text/plain"
             onFile={(f) => void takeFile(f)}
@@ -238,7 +238,7 @@ function Written({ kept }: { kept: Source }) {
             className="ml-auto"
             onClick={() => edit("take the program out", { op: "program" } as Edit)}
           >
-            Take out
+            Remove
           </Button>
         </div>
         {wrong && (

@@ -10,50 +10,50 @@ import (
 	"github.com/hashicorp/golang-lru/v2/simplelru"
 )
 
-// A Known keeps what was solved of pieces, by what they are: parts that are
+// A Cache keeps what was solved of pieces, by what they are: parts that are
 // alike, and what a change leaves as it was, are solved once. The answers do not
 // depend on it. It is bounded, and may be used from several goroutines at once.
-type Known struct {
+type Cache struct {
 	*store
 	ctx     context.Context // within which networks that are built with it solve
 	hurried bool
 }
 
-// A store is what all that share a Known keep.
+// A store is what all that share a Cache keep.
 type store struct {
 	mu   sync.Mutex
 	last *simplelru.LRU[string, *pattern]
 	size atomic.Int64 // numbers kept in them
 }
 
-// NewKnown returns a Known that has seen nothing.
-func NewKnown() *Known {
+// NewCache returns a Cache that has seen nothing.
+func NewCache() *Cache {
 	k := &store{}
 	// It is bounded by what is kept in them, not by how many they are.
 	k.last, _ = simplelru.NewLRU(math.MaxInt, func(_ string, p *pattern) {
 		p.dropped.Store(true)
 		k.size.Add(-p.numbers.Swap(0))
 	})
-	return &Known{store: k, ctx: context.Background()}
+	return &Cache{store: k, ctx: context.Background()}
 }
 
-// Within returns a Known that shares what is kept with k, and whose networks solve within a
+// Within returns a Cache that shares what is kept with k, and whose networks solve within a
 // context. Once that is done nothing more is solved: what returns an error returns the
-// context's, and all else a value that means nothing. So whoever asks looks at [Known.Err]
+// context's, and all else a value that means nothing. So whoever asks looks at [Cache.Err]
 // when he is done, and with an error throws away the network and all that he was told.
 // What is kept for others is whole at any moment: only what was come to before is kept.
-func (k *Known) Within(ctx context.Context) *Known { return &Known{k.store, ctx, k.hurried} }
+func (k *Cache) Within(ctx context.Context) *Cache { return &Cache{k.store, ctx, k.hurried} }
 
 // Err says why nothing more is solved: the error of the context; nil while it goes on.
-func (k *Known) Err() error { return k.ctx.Err() }
+func (k *Cache) Err() error { return k.ctx.Err() }
 
-// Hurried returns a Known that shares the bounds of what is kept with k, and whose networks
+// Hurried returns a Cache that shares the bounds of what is kept with k, and whose networks
 // look at the extremes alone where pieces have many states, and go by tangents where they
 // have many tolerances.
-func (k *Known) Hurried() *Known { return &Known{k.store, k.ctx, true} }
+func (k *Cache) Hurried() *Cache { return &Cache{k.store, k.ctx, true} }
 
 // Forget lets go of all that is kept. Networks that were built keep what they have.
-func (k *Known) Forget() {
+func (k *Cache) Forget() {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	k.last.Purge()
@@ -62,9 +62,9 @@ func (k *Known) Forget() {
 // maxNumbers is how many numbers of 8 bytes are kept.
 const maxNumbers = 16 << 20
 
-// pattern returns the pattern of a mould. Where more is kept than there is room for, what
+// pattern returns the pattern of a shape. Where more is kept than there is room for, what
 // was not asked for longest goes.
-func (k *store) pattern(m *mould) *pattern {
+func (k *store) pattern(m *shape) *pattern {
 	key := m.key()
 	k.mu.Lock()
 	defer k.mu.Unlock()
@@ -74,7 +74,7 @@ func (k *store) pattern(m *mould) *pattern {
 	for k.size.Load() > maxNumbers && k.last.Len() > 0 {
 		k.last.RemoveOldest()
 	}
-	p := &pattern{mould: *m, known: k}
+	p := &pattern{shape: *m, known: k}
 	k.last.Add(key, p)
 	return p
 }
@@ -82,7 +82,7 @@ func (k *store) pattern(m *mould) *pattern {
 // key says all that the voltages and currents of a piece depend on: pieces with
 // the same key have the same solutions, node by node and element by element, in
 // the same states.
-func (m *mould) key() string {
+func (m *shape) key() string {
 	b := make([]byte, 0, 96*len(m.parts)+64)
 	whole := func(vs ...int) {
 		for _, v := range vs {
