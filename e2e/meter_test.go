@@ -87,9 +87,9 @@ func TestOnesOwnMeter(t *testing.T) {
 	b.says("Meter: My meter.")
 	b.visit("/drawer")
 	b.click("button", "Assume a usual meter again")
-	b.says("A usual handheld meter is reckoned with")
+	b.says("A usual handheld meter is assumed")
 	b.click("button", "Take the last change back")
 	b.says("is worked out for this one")
 	b.click("button", "Assume a usual meter again")
-	b.says("A usual handheld meter is reckoned with")
+	b.says("A usual handheld meter is assumed")
 }

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -157,4 +158,16 @@ func TestAssembledWithoutAMouse(t *testing.T) {
 	b.tabTo("I did that")
 	b.press("\r")
 	b.says("As planned")
+}
+
+// A title without a place to break it does not widen the list, at any width.
+func TestATitleInOneWord(t *testing.T) {
+	word := strings.Repeat("!\"#$%&()*+,-./0123456789", 4)
+	b := begin(t, word)
+	b.visit("/")
+	b.says(word[:20])
+	for _, width := range []int64{390, 640, 1280} {
+		b.size(width, 400)
+		assert.LessOrEqual(t, evaluate[int](b, `() => document.documentElement.scrollWidth`), int(width))
+	}
 }

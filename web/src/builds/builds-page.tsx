@@ -150,7 +150,7 @@ function DeletedRow({
 }) {
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
-      <span className="min-w-48 grow text-large">{build.title}</span>
+      <span className="wrap-anywhere min-w-48 grow basis-0 text-large">{build.title}</span>
       <span className="w-44 text-faint">{board}</span>
       <time className="w-48 text-faint" dateTime={build.changed}>
         {new Date(build.changed).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
@@ -281,7 +281,7 @@ function BuildRow({
       ) : (
         <Link
           to={`/builds/${build.id}`}
-          className="min-w-48 grow text-large font-semibold underline decoration-rule decoration-2 underline-offset-4 hover:decoration-copper"
+          className="wrap-anywhere min-w-48 grow basis-0 text-large font-semibold underline decoration-rule decoration-2 underline-offset-4 hover:decoration-copper"
         >
           {build.title}
         </Link>
