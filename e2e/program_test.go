@@ -47,6 +47,24 @@ func TestProgram(t *testing.T) {
 	b.until("it is kept", `() => !document.querySelector('button[aria-label="Undo"]')?.disabled`)
 }
 
+// Another language and a starter at once: what comes is the starter in that language, and stays.
+func TestLanguageThenStarter(t *testing.T) {
+	b := begin(t, "languages")
+	b.choose("Board", "Slim 3.3 V board")
+	b.addPart("LED")
+	b.see("button", "red LED 1")
+	b.click("link", "Program")
+	b.click("button", "Write a starter from the wiring")
+	b.until("a starter in C++", `() => document.querySelector('.cm-content')?.innerText.includes('void setup')`)
+	b.choose("Language", "Python (machine)")
+	b.click("button", "Starter")
+	b.until("a starter in Python", `() => document.querySelector('.cm-content')?.innerText.includes('from machine import')`)
+	kept := `() => fetch(location.pathname.replace('/builds', '/api/builds').replace('/program', '')).then((r) => r.json()).then((v) => v.document.program)`
+	b.until("it is kept", kept+`.then((p) => p.language === 'python-machine' && p.text.includes('from machine import'))`)
+	b.click("button", "Undo")
+	b.until("what was before it is there, whole", kept+`.then((p) => !p.text.includes('from machine import'))`)
+}
+
 // Every character that can be typed gets into every place where text is written: the keys of
 // the sheet are letters there.
 func TestEveryCharacterCanBeTyped(t *testing.T) {

@@ -25,7 +25,7 @@ func openLog(data, level string, terminal io.Writer) (*slog.Logger, io.Closer, e
 	if !ok {
 		return nil, nil, fmt.Errorf("there is no log %q; it is debug, info, warn or error", level)
 	}
-	file := &lumberjack.Logger{Filename: filepath.Join(data, "log", "cablaggio.log"), MaxSize: logMegabytes, MaxBackups: logsBefore}
+	file := &lumberjack.Logger{Filename: filepath.Join(data, "cablaggio.log"), MaxSize: logMegabytes, MaxBackups: logsBefore}
 	return slog.New(slog.NewMultiHandler(
 		slog.NewJSONHandler(file, &slog.HandlerOptions{Level: from}),
 		slog.NewTextHandler(terminal, &slog.HandlerOptions{Level: max(from, slog.LevelWarn)}),

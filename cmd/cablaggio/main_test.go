@@ -187,7 +187,7 @@ func TestServeStopsInOrderAndSurvivesBeingKilled(t *testing.T) {
 	s := start(t, dir)
 	assert.Contains(t, s.builds(t), "Model tram stop")
 	assert.Equal(t, 9, s.lines(t, "Model tram stop"), "it comes with the log of its building")
-	written, err := os.ReadFile(filepath.Join(dir, "log", "cablaggio.log"))
+	written, err := os.ReadFile(filepath.Join(dir, "cablaggio.log"))
 	require.NoError(t, err)
 	assert.Contains(t, string(written), `"msg":"ready"`)
 	assert.NotContains(t, string(written), `"level":"DEBUG"`)

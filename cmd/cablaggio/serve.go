@@ -52,7 +52,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&o.data, "data", ".data", "folder for the database")
 	f.IntVar(&o.port, "port", 8710, "port to serve on; the next free one when it is taken")
 	f.BoolVar(&o.demo, "demo", false, "load the demo builds")
-	f.StringVar(&o.log, "log", "info", "how much goes into the log, DATA/log/cablaggio.log: debug, info, warn or error")
+	f.StringVar(&o.log, "log", "info", "how much goes into the log, DATA/cablaggio.log: debug, info, warn or error")
 	return cmd
 }
 

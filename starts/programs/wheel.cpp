@@ -6,12 +6,18 @@ const float litresPerTurn = 0.4;
 const unsigned long patience = 3000;  // ms without a turn until the alarm
 
 volatile unsigned long turns = 0;
-volatile unsigned long last = 0;  // ms
+volatile unsigned long last = 0;  // ms, when it turned last
+volatile unsigned long edge = 0;  // ms, when the contact moved last
 
-void turned() {
-  if (millis() - last < 2) return;  // the contact bounces
-  last = millis();
-  turns++;
+// At each edge. The contact bounces as it closes and as it opens: a turn is a closing in front
+// of which it was quiet.
+void moved() {
+  unsigned long now = millis();
+  if (digitalRead(waterWheel) == LOW && now - edge >= 5) {
+    turns++;
+    last = now;
+  }
+  edge = now;
 }
 
 void setup() {
@@ -19,7 +25,7 @@ void setup() {
   pinMode(waterWheel, INPUT_PULLUP);
   pinMode(alarm, OUTPUT);
   pinMode(flowLamp, OUTPUT);
-  attachInterrupt(digitalPinToInterrupt(waterWheel), turned, FALLING);
+  attachInterrupt(digitalPinToInterrupt(waterWheel), moved, CHANGE);
 }
 
 void loop() {

@@ -26,7 +26,8 @@ type Kind struct {
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
 	Model     string     `json:"model"`
-	Symbol    string     `json:"symbol"` // the drawing of IEC 60617 that stands for it
+	Legends   string     `json:"legends,omitempty"` // of a keypad: what is usually printed on its keys, row by row
+	Symbol    string     `json:"symbol"`            // the drawing of IEC 60617 that stands for it
 	Body      Body       `json:"body"`
 	Terminals []Terminal `json:"terminals"`
 	Links     [][]string `json:"links,omitempty"`    // terminals that are joined inside the part

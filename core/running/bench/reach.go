@@ -22,19 +22,20 @@ const (
 
 // A Hand is something of a build that a hand, or the world, moves.
 type Hand struct {
-	Kind  HandKind  `json:"kind"`
-	Of    string    `json:"of"`
-	Name  string    `json:"name"`
-	Off   string    `json:"off,omitempty"` // of a contact: what it is called open
-	On    string    `json:"on,omitempty"`  // and closed
-	Least float64   `json:"least"`
-	Most  float64   `json:"most"`
-	Rest  float64   `json:"rest"`           // where it begins
-	Unit  string    `json:"unit,omitempty"` // of a level
-	Log   bool      `json:"log,omitempty"`  // its range is one of ratios
-	Keys  []string  `json:"keys,omitempty"` // row by row
-	Names []string  `json:"names,omitempty"`
-	At    []float64 `json:"at,omitempty"` // the levels that the names stand for
+	Kind    HandKind  `json:"kind"`
+	Of      string    `json:"of"`
+	Name    string    `json:"name"`
+	Off     string    `json:"off,omitempty"` // of a contact: what it is called open
+	On      string    `json:"on,omitempty"`  // and closed
+	Least   float64   `json:"least"`
+	Most    float64   `json:"most"`
+	Rest    float64   `json:"rest"`              // where it begins
+	Unit    string    `json:"unit,omitempty"`    // of a level
+	Log     bool      `json:"log,omitempty"`     // its range is one of ratios
+	Keys    []string  `json:"keys,omitempty"`    // row by row
+	Legends string    `json:"legends,omitempty"` // what is usually printed on them, in the same order
+	Names   []string  `json:"names,omitempty"`
+	At      []float64 `json:"at,omitempty"` // the levels that the names stand for
 }
 
 // Hands lists what hands move, in the order of the parts.
@@ -62,7 +63,8 @@ func Hands(net *wiring.Network) []Hand {
 				}
 			}
 		case wiring.Keys:
-			h.Kind, h.Keys = PadOf, c.Keys
+			kind, _ := net.Library.Catalogue.Kind(p.Kind)
+			h.Kind, h.Keys, h.Legends = PadOf, c.Keys, kind.Legends
 		default:
 			continue
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"cablaggio/core/catalogue/board"
@@ -60,9 +61,10 @@ type knob struct {
 
 // A pulse is a pin whose pulses are counted.
 type pulse struct {
-	in
+	in             // what it must be quiet for in front of a pulse is its wait
 	each   float64 // closings of a turn
-	factor float64 // to what is measured
+	factor float64 // what a turn stands for
+	polled bool    // no interrupt tells of them
 }
 
 // A pad is a keypad of which some legs are driven and the others read.
@@ -72,7 +74,7 @@ type pad struct {
 	driven, read []string // pins
 	rows         bool     // the driven are the rows
 	open         bool     // the driven are let go between
-	keys         []string // row by row
+	keys         string   // what is printed on them, row by row
 	pull         board.Pull
 	active       bool // the level that selects
 }
@@ -178,12 +180,37 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 			x.wait = w
 		}
 		x.closed = closedReads(net, p, s)
-		if s.Needs == board.Interrupt {
-			o.pulses = append(o.pulses, pulse{in: x, each: max(1, rig.ValueOf(net, p, "closures")), factor: rig.ValueOf(net, p, "factor")})
+		if closures := rig.ValueOf(net, p, "closures"); closures > 0 {
+			// A contact that bounces is quiet before it closes, and for longer than it bounces.
+			x.wait = max(0.001, wiring.ValueOf(kind, p, "bounce").High)
+			if rate := rig.ValueOf(net, p, "rate"); rate > 0 {
+				x.wait = min(x.wait, 1/(4*rate))
+			}
+			o.pulses = append(o.pulses, pulse{in: x, each: closures, factor: rig.ValueOf(net, p, "factor"), polled: s.Needs != board.Interrupt})
 			return
 		}
 		o.ins = append(o.ins, x)
 	}
+}
+
+// measure is what is counted in a second, as an expression in the part's own unit.
+func (x *pulse) measure(counted string) string {
+	if x.each != 1 {
+		counted += " / " + decimal(x.each)
+	}
+	if x.factor != 1 {
+		counted += " * " + decimal(x.factor)
+	}
+	return counted
+}
+
+// decimal writes a number so that what is reckoned with it has decimals.
+func decimal(v float64) string {
+	text := strconv.FormatFloat(v, 'f', -1, 64)
+	if !strings.Contains(text, ".") {
+		text += ".0"
+	}
+	return text
 }
 
 // middleOf is the middle of what a pin reads while its part goes over its range, as a share of
@@ -231,9 +258,8 @@ func (o *outline) addPad(net *wiring.Network, p *build.Part) {
 			x.pull = s.Pull
 		}
 	}
-	if i := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == p.ID }); i >= 0 {
-		x.keys = net.Controls[i].Keys
-	}
+	kind, _ := net.Library.Catalogue.Kind(p.Kind)
+	x.keys = kind.Legends
 	rows, columns := len(x.driven), len(x.read)
 	if !x.rows {
 		rows, columns = columns, rows
@@ -344,7 +370,7 @@ func (o *outline) identifier(words string, l build.Language) string {
 }
 
 // numbered are names that starters and test programs give themselves.
-var numbered = regexp.MustCompile(`^(data|clock|latch|driven|read|keys?|was|now|near|at|down|scan|show|counted|held|since)\d+$`)
+var numbered = regexp.MustCompile(`^(data|clock|latch|driven|read|keys?|was|now|near|at|down|scan|show|counted|count|pulses|edge|closed|held|since)\d+$`)
 
 // reserved are the words that a program cannot give to a part.
 var reserved = func() map[string]bool {

@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"cablaggio/core/catalogue/board"
@@ -36,6 +37,8 @@ func (t *text) in(what func()) {
 // cppNames are the constants of a program in C++, by what they are for.
 type cppNames struct {
 	outs, ins, knobs, pulses []string
+	on                       []string // by in: whether it is closed
+	prints                   bool
 }
 
 // cpp writes the starter in C++.
@@ -61,7 +64,7 @@ func (o *outline) cpp() string {
 	}
 	for _, x := range o.ins {
 		id := o.identifier(x.words, build.CPP)
-		n.ins = append(n.ins, id)
+		n.ins, n.on = append(n.ins, id), append(n.on, o.identifier(x.words+" on", build.CPP))
 		t.say("const int %s = %s;  // reads %s when it is %s", id, o.board.InCode(x.pin), level(x.closed), "closed")
 	}
 	for _, x := range o.knobs {
@@ -77,7 +80,7 @@ func (o *outline) cpp() string {
 	for i, p := range o.pads {
 		t.say("\n// %s: the %s are driven one after the other, the %s are read.", p.words, lines(p.rows), lines(!p.rows))
 		t.say("const int driven%d[] = {%s};\nconst int read%d[] = {%s};", i, o.codes(p.driven), i, o.codes(p.read))
-		t.say("const char keys%d[] = %q;  // row by row", i, strings.Join(p.keys, ""))
+		t.say("const char keys%d[] = %q;  // row by row", i, p.keys)
 	}
 	for i, c := range o.chains {
 		t.say("\n// %s: %d outputs.", c.words, len(c.lamps))
@@ -85,6 +88,10 @@ func (o *outline) cpp() string {
 		if c.latch != "" {
 			t.say("const int latch%d = %s;", i, o.board.InCode(c.latch))
 		}
+	}
+	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads) > 0
+	for i := range o.ins {
+		n.prints = n.prints || o.roles().printsIn(i)
 	}
 	o.cppHelpers(t, n)
 	t.say("void setup() {")
@@ -94,6 +101,9 @@ func (o *outline) cpp() string {
 	t.say("}")
 	return t.String()
 }
+
+// milliseconds writes a time in whole ones, at least one.
+func milliseconds(seconds float64) int { return int(max(1, math.Ceil(seconds*1000-1e-9))) }
 
 func level(high bool) string {
 	if high {
@@ -123,40 +133,13 @@ func (o *outline) codes(pins []string) string {
 
 // cppHelpers writes the functions that loop uses.
 func (o *outline) cppHelpers(t *text, n cppNames) {
-	if len(o.ins) > 0 {
-		t.say(`
-// A contact bounces: what it reads counts once it has stayed so for some milliseconds.
-struct Contact {
-  int pin;
-  int closed;          // the level that it reads when it is closed
-  unsigned long wait;  // ms
-  bool on, seen;
-  unsigned long since;
-};`)
-		t.say("Contact contacts[] = {")
-		t.in(func() {
-			for i, x := range o.ins {
-				t.say("{%s, %s, %.0f, false, false, 0},", n.ins[i], level(x.closed), x.wait*1000)
-			}
-		})
-		t.say("};")
-		t.say(`
-// True in the moment in which the contact closes.
-bool update(Contact &c) {
-  bool now = digitalRead(c.pin) == c.closed;
-  if (now != c.seen) {
-    c.seen = now;
-    c.since = millis();
-  }
-  if (c.on == c.seen || millis() - c.since < c.wait) return false;
-  c.on = c.seen;
-  return c.on;
-}`)
-	}
 	for i, x := range o.pulses {
-		t.say("\nvolatile unsigned long pulses%d = 0;  // an interrupt counts them", i)
-		t.say("volatile unsigned long last%d = 0;    // ms", i)
-		t.say("void count%d() {\n  if (millis() - last%d < %.0f) return;  // the contact bounces\n  last%d = millis();\n  pulses%d++;\n}", i, i, max(1, x.wait*1000/4), i, i)
+		if x.polled {
+			continue
+		}
+		t.say("\nvolatile unsigned long pulses%d = 0;\nvolatile unsigned long edge%d = 0;  // ms, when the last one was", i, i)
+		t.say("// At each edge. The contact bounces: a pulse is one in front of which it was quiet.\nvoid count%d() {", i)
+		t.say("  unsigned long now = millis();\n  if (digitalRead(%s) == %s && now - edge%d >= %d) pulses%d++;\n  edge%d = now;\n}", n.pulses[i], level(x.closed), i, milliseconds(x.wait), i, i)
 	}
 	for i, p := range o.pads {
 		idle, release := fmt.Sprintf("digitalWrite(driven%d[d], %s);", i, level(!p.active)), ""
@@ -242,7 +225,7 @@ func (o *outline) cppSet(n cppNames, i int, on string) string {
 }
 
 func (o *outline) cppSetup(t *text, n cppNames) {
-	if o.talks {
+	if o.talks && n.prints {
 		t.say("Serial.begin(115200);")
 	}
 	for i, x := range o.outs {
@@ -265,11 +248,10 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 		t.say("pinMode(%s, %s);", n.ins[i], mode(x.pull))
 	}
 	for i, x := range o.pulses {
-		edge := "FALLING"
-		if x.closed {
-			edge = "RISING"
+		t.say("pinMode(%s, %s);", n.pulses[i], mode(x.pull))
+		if !x.polled {
+			t.say("attachInterrupt(digitalPinToInterrupt(%s), count%d, CHANGE);", n.pulses[i], i)
 		}
-		t.say("pinMode(%s, %s);\nattachInterrupt(digitalPinToInterrupt(%s), count%d, %s);", n.pulses[i], mode(x.pull), n.pulses[i], i, edge)
 	}
 	for i, p := range o.pads {
 		if p.open {
@@ -303,11 +285,18 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 	if plan.beats {
 		t.say("unsigned long beat = millis() / 500;  // halves of a second")
 	}
-	for i := range o.ins {
+	for i, x := range o.ins {
+		t.say("bool %s = digitalRead(%s) == %s;", n.on[i], n.ins[i], level(x.closed))
 		if plan.printsIn(i) && o.talks {
-			t.say("if (update(contacts[%d])) Serial.println(%q);", i, o.ins[i].words)
-		} else {
-			t.say("update(contacts[%d]);", i)
+			t.say("static bool was%d = true;  // closed from the start is no press\nif (%s != was%d) {\n  was%d = %s;\n  if (was%d) Serial.println(%q);\n  delay(%d);  // the contact bounces\n}", i, n.on[i], i, i, n.on[i], i, x.words, milliseconds(x.wait))
+		} else if plan.printsIn(i) {
+			t.say("(void)%s;", n.on[i])
+		}
+	}
+	for i, x := range o.pulses {
+		if x.polled {
+			t.say("static unsigned long pulses%d = 0, edge%d = 0;\nstatic bool was%d = true;", i, i, len(o.ins)+i)
+			t.say("bool closed%d = digitalRead(%s) == %s;\nif (closed%d != was%d) {\n  // The contact bounces: a pulse is one in front of which it was quiet.\n  if (closed%d && millis() - edge%d >= %d) pulses%d++;\n  was%d = closed%d;\n  edge%d = millis();\n}", i, n.pulses[i], level(x.closed), i, len(o.ins)+i, i, i, milliseconds(x.wait), i, len(o.ins)+i, i, i)
 		}
 	}
 	for i := range o.pads {
@@ -336,7 +325,7 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 			if x.low {
 				on, off = 0, 255
 			}
-			t.say("analogWrite(%s, contacts[%d].on ? %d : %d);", n.outs[i], r.in, on, off)
+			t.say("analogWrite(%s, %s ? %d : %d);", n.outs[i], n.on[r.in], on, off)
 		case x.dims:
 			wave := "abs((long)(millis() / 8 % 510) - 255)"
 			if x.low {
@@ -344,7 +333,7 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 			}
 			t.say("analogWrite(%s, %s);  // up and down in four seconds", n.outs[i], wave)
 		case r.in >= 0:
-			t.say("%s", o.cppSet(n, i, fmt.Sprintf("contacts[%d].on", r.in)))
+			t.say("%s", o.cppSet(n, i, n.on[r.in]))
 		case r.pad >= 0:
 			t.say("%s", o.cppSet(n, i, fmt.Sprintf("key%d != 0", r.pad)))
 		case r.knob >= 0:
@@ -369,7 +358,7 @@ func (o *outline) cppGroup(n cppNames, k int, plan roles) string {
 	}
 	which := "-1"
 	for i := len(g) - 1; i >= 0; i-- {
-		which = fmt.Sprintf("contacts[%d].on ? %d : %s", plan.outs[g[i]].in, i, which)
+		which = fmt.Sprintf("%s ? %d : %s", n.on[plan.outs[g[i]].in], i, which)
 	}
 	return fmt.Sprintf("only%d(%s);", k, which)
 }
@@ -383,9 +372,13 @@ func (o *outline) cppReport(t *text, n cppNames) {
 	t.in(func() {
 		t.say("told += 1000;")
 		for i, x := range o.pulses {
-			t.say("noInterrupts();\nunsigned long counted%d = pulses%d;\npulses%d = 0;\ninterrupts();", i, i, i)
+			if x.polled {
+				t.say("unsigned long counted%d = pulses%d;\npulses%d = 0;", i, i, i)
+			} else {
+				t.say("noInterrupts();\nunsigned long counted%d = pulses%d;\npulses%d = 0;\ninterrupts();", i, i, i)
+			}
 			if o.talks {
-				t.say("Serial.print(%q);\nSerial.println(counted%d / %g * %g);", x.words+": ", i, x.each, x.factor)
+				t.say("Serial.print(%q);\nSerial.println(%s);", x.words+": ", x.measure(fmt.Sprintf("counted%d", i)))
 			} else {
 				t.say("(void)counted%d;", i)
 			}

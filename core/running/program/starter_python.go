@@ -3,7 +3,6 @@ package program
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
@@ -85,15 +84,12 @@ func one(b bool) int {
 }
 
 // pyNames are the names of a program in Python.
-type pyNames struct{ outs, ins, knobs, pulses []string }
+type pyNames struct{ outs, ins, on, knobs, pulses []string }
 
 // begin writes what every program in Python begins with: imports, and an object for each pin.
 func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 	t.say("# %s: %s", o.doc.Title, what)
 	imports := d.imports
-	if len(o.pulses) > 0 && d.language == build.PythonBoard {
-		imports = append([]string{"import countio"}, imports...)
-	}
 	for _, line := range imports {
 		if o.needs(line) {
 			t.say("%s", line)
@@ -121,7 +117,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 	}
 	for _, x := range o.ins {
 		id := o.identifier(x.words, d.language)
-		n.ins = append(n.ins, id)
+		n.ins, n.on = append(n.ins, id), append(n.on, o.identifier(x.words+" on", d.language))
 		t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
 	}
 	for _, x := range o.knobs {
@@ -132,19 +128,11 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 	for _, x := range o.pulses {
 		id := o.identifier(x.words, d.language)
 		n.pulses = append(n.pulses, id)
-		if d.language == build.PythonBoard {
-			edge := "FALL"
-			if x.closed {
-				edge = "RISE"
-			}
-			t.say("%s = countio.Counter(board.%s, edge=countio.Edge.%s, pull=%s)", id, x.pin, edge, d.pulls[x.pull])
-		} else {
-			t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
-		}
+		t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
 	}
 	for i, p := range o.pads {
 		t.say("\n# %s: the %s are driven one after the other, the %s are read.", p.words, lines(p.rows), lines(!p.rows))
-		t.say("keys%d = %q  # row by row", i, strings.Join(p.keys, ""))
+		t.say("keys%d = %q  # row by row", i, p.keys)
 		o.each(t, d, fmt.Sprintf("driven%d", i), p.driven, func(pin string) {
 			if p.open {
 				t.say(d.in, "pin", d.pin(o.board, pin), d.pulls[board.NoPull])
@@ -195,14 +183,25 @@ func (d *dialect) write(name string, level string) string { return fmt.Sprintf(d
 
 // pyHelpers writes the functions that the loop uses.
 func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
-	if d.language == build.PythonMachine {
-		for i, x := range o.pulses {
-			edge := "Pin.IRQ_FALLING"
-			if x.closed {
-				edge = "Pin.IRQ_RISING"
-			}
-			t.say("\ncounted%d = 0\n\n\ndef count%d(pin):\n    global counted%d\n    counted%d += 1\n\n\n%s.irq(count%d, %s)", i, i, i, i, n.pulses[i], i, edge)
+	for i, x := range o.pulses {
+		if d.polls(x) {
+			continue
 		}
+		t.say(`
+pulses%[1]d = 0
+edge%[1]d = 0
+
+
+def count%[1]d(pin):
+    """At each edge. The contact bounces: a pulse is one in front of which it was quiet."""
+    global pulses%[1]d, edge%[1]d
+    now = time.ticks_ms()
+    if pin.value() == %[2]d and time.ticks_diff(now, edge%[1]d) >= %[3]d:
+        pulses%[1]d += 1
+    edge%[1]d = now
+
+
+%[4]s.irq(count%[1]d, Pin.IRQ_FALLING | Pin.IRQ_RISING)`, i, one(x.closed), milliseconds(x.wait), n.pulses[i])
 	}
 	for i, p := range o.pads {
 		at := fmt.Sprintf("d * %d + r", len(p.read))
@@ -284,6 +283,14 @@ func (d *dialect) level(high bool) string {
 	return fmt.Sprint(one(high))
 }
 
+// polls reports whether pulses are looked for in the loop.
+func (d *dialect) polls(x pulse) bool { return x.polled || d.language == build.PythonBoard }
+
+// poll counts a pulse in the loop, which knows the time as now.
+func (d *dialect) poll(t *text, i int, x pulse, name string) {
+	t.say("closed = %s\nif closed != closed%d:\n    # The contact bounces: a pulse is one in front of which it was quiet.\n    if closed and now - edge%d >= %d:\n        pulses%d += 1\n    closed%d = closed\n    edge%d = now", d.closed(x.in, name), i, i, milliseconds(x.wait), i, i, i)
+}
+
 // pySet switches an out.
 func (o *outline) pySet(d *dialect, n pyNames, i int, on string) string {
 	x := o.outs[i]
@@ -335,9 +342,16 @@ func (o *outline) python(l build.Language) string {
 	t := &text{step: "    "}
 	n := o.begin(t, &d, "written from the wiring. What the parts do is up to you: change the loop.")
 	plan := o.roles()
-	if len(o.ins) > 0 {
-		t.say("\n# A contact bounces: what it reads counts once it has stayed so for some milliseconds.")
-		t.say("on = [False] * %d\nseen = [False] * %d\nsince = [0] * %d", len(o.ins), len(o.ins), len(o.ins))
+	t.say("")
+	for i := range o.ins {
+		if plan.printsIn(i) {
+			t.say("was%d = True  # closed from the start is no press", i)
+		}
+	}
+	for i, x := range o.pulses {
+		if d.polls(x) {
+			t.say("pulses%d = 0\nedge%d = 0\nclosed%d = True", i, i, i)
+		}
 	}
 	for i := range o.pads {
 		t.say("down%d = \"\"", i)
@@ -352,11 +366,14 @@ func (o *outline) python(l build.Language) string {
 			t.say("beat = now // 500  # halves of a second")
 		}
 		for i, x := range o.ins {
-			t.say("reads = %s", d.closed(x, n.ins[i]))
-			t.say("if reads != seen[%d]:\n    seen[%d] = reads\n    since[%d] = now", i, i, i)
-			t.say("if on[%d] != seen[%d] and now - since[%d] >= %.0f:\n    on[%d] = seen[%d]", i, i, i, x.wait*1000, i, i)
+			t.say("%s = %s", n.on[i], d.closed(x, n.ins[i]))
 			if plan.printsIn(i) {
-				t.say("    if on[%d]:\n        print(%q)", i, x.words)
+				t.say("if %s != was%d:\n    was%d = %s\n    if was%d:\n        print(%q)\n    "+d.pause+"  # the contact bounces", n.on[i], i, i, n.on[i], i, x.words, milliseconds(x.wait))
+			}
+		}
+		for i, x := range o.pulses {
+			if d.polls(x) {
+				d.poll(t, i, x, n.pulses[i])
 			}
 		}
 		for i := range o.pads {
@@ -369,7 +386,7 @@ func (o *outline) python(l build.Language) string {
 			}
 			which := "-1"
 			for i := len(g) - 1; i >= 0; i-- {
-				which = fmt.Sprintf("%d if on[%d] else %s", i, plan.outs[g[i]].in, which)
+				which = fmt.Sprintf("%d if %s else %s", i, n.on[plan.outs[g[i]].in], which)
 			}
 			t.say("only%d(%s)", k, which)
 		}
@@ -382,7 +399,7 @@ func (o *outline) python(l build.Language) string {
 			case x.dims && r.knob >= 0:
 				t.say(d.duty, n.outs[i], fmt.Sprintf(d.measure, n.knobs[r.knob]))
 			case r.in >= 0:
-				t.say("%s", o.pySet(&d, n, i, fmt.Sprintf("on[%d]", r.in)))
+				t.say("%s", o.pySet(&d, n, i, n.on[r.in]))
 			case x.dims:
 				t.say(d.duty+"  # up and down in four seconds", n.outs[i], "abs(now % 4000 - 2000) * 32")
 			case r.pad >= 0:
@@ -402,12 +419,7 @@ func (o *outline) python(l build.Language) string {
 			t.say("if now - told >= 1000:\n    told += 1000")
 			t.in(func() {
 				for i, x := range o.pulses {
-					if d.language == build.PythonBoard {
-						t.say("counted%d = %s.count\n%s.reset()", i, n.pulses[i], n.pulses[i])
-						t.say("print(%q, counted%d / %g * %g)", x.words+":", i, x.each, x.factor)
-					} else {
-						t.say("print(%q, counted%d / %g * %g)\ncounted%d = 0", x.words+":", i, x.each, x.factor, i)
-					}
+					t.say("print(%q, %s)\npulses%d = 0", x.words+":", x.measure(fmt.Sprintf("pulses%d", i)), i)
 				}
 				for i, x := range o.knobs {
 					t.say("print(%q, %s)", x.words+":", fmt.Sprintf(d.measure, n.knobs[i]))
@@ -428,8 +440,10 @@ func (o *outline) pythonTest(l build.Language) string {
 	o.groups = nil
 	n := o.begin(t, &d, "tries each part by itself, and prints its name.")
 	o.groups = groups
-	inputs := append(o.ins[:len(o.ins):len(o.ins)], []in{}...)
-	names := n.ins
+	inputs, names := slices.Clone(o.ins), slices.Concat(n.ins, n.pulses)
+	for _, x := range o.pulses {
+		inputs = append(inputs, x.in)
+	}
 	if d.ready != "" {
 		t.say("%s", d.ready)
 	}
@@ -441,13 +455,6 @@ func (o *outline) pythonTest(l build.Language) string {
 		}
 		for i, x := range o.knobs {
 			t.say("at = %s\nif abs(at - was.get(%q, -9999)) > 1000:\n    was[%q] = at\n    print(%q, at)", fmt.Sprintf(d.measure, n.knobs[i]), x.words, x.words, x.words+":")
-		}
-		for i, x := range o.pulses {
-			counted := fmt.Sprintf("counted%d", i)
-			if d.language == build.PythonBoard {
-				counted = n.pulses[i] + ".count"
-			}
-			t.say("if was.get(%q, 0) != %s:\n    was[%q] = %s\n    print(%q, %s)", x.words, counted, x.words, counted, x.words+":", counted)
 		}
 		for i := range o.pads {
 			t.say("key = scan%d()\nif key != was.get(\"key%d\", \"\"):\n    was[\"key%d\"] = key\n    if key:\n        print(key)", i, i, i)

@@ -2,7 +2,6 @@ package program
 
 import (
 	"fmt"
-	"strings"
 
 	"cablaggio/core/document/build"
 )
@@ -30,7 +29,7 @@ func (o *outline) cppTest() string {
 		t.say("const int %s = %s;", n.pulses[len(n.pulses)-1], o.board.InCode(x.pin))
 	}
 	for i, p := range o.pads {
-		t.say("const int driven%d[] = {%s};\nconst int read%d[] = {%s};\nconst char keys%d[] = %q;", i, o.codes(p.driven), i, o.codes(p.read), i, strings.Join(p.keys, ""))
+		t.say("const int driven%d[] = {%s};\nconst int read%d[] = {%s};\nconst char keys%d[] = %q;", i, o.codes(p.driven), i, o.codes(p.read), i, p.keys)
 	}
 	for i, c := range o.chains {
 		t.say("const int data%d = %s;\nconst int clock%d = %s;", i, o.board.InCode(c.data), i, o.board.InCode(c.clock))
@@ -49,6 +48,7 @@ func (o *outline) cppTest() string {
 	t.in(func() {
 		both := *o
 		both.pulses = nil
+		n.prints = true
 		both.cppSetup(t, n)
 		for i, x := range o.pulses {
 			t.say("pinMode(%s, %s);", n.pulses[i], mode(x.pull))

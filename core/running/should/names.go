@@ -7,10 +7,6 @@ import (
 	"cablaggio/core/running/bench"
 )
 
-// legends are what is printed on the keys of a keypad, by their number, row by row (common
-// practice).
-var legends = map[int]string{12: "123456789*0#", 16: "123a456b789c*0#d"}
-
 // cutKey cuts "key 5 of " off.
 func cutKey(t string) (key, rest string) {
 	for _, begin := range []string{"key ", "row "} {
@@ -30,7 +26,7 @@ func cutKey(t string) (key, rest string) {
 
 func (r *Reader) keyOf(s *Sentence, h bench.Hand, key string) (string, error) {
 	for i, k := range h.Keys {
-		if strings.EqualFold(k, key) || i < len(legends[len(h.Keys)]) && strings.EqualFold(legends[len(h.Keys)][i:i+1], key) {
+		if strings.EqualFold(k, key) || i < len(h.Legends) && strings.EqualFold(h.Legends[i:i+1], key) {
 			return k, nil
 		}
 	}

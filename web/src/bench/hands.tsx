@@ -133,9 +133,10 @@ function Pad({ hand, run }: { hand: BenchHand; run: Bench }) {
     <fieldset>
       <legend className="mb-1.5 font-semibold">{hand.name}</legend>
       <div className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
-        {keys.map((key) => (
+        {keys.map((key, i) => (
           <Button
             key={key}
+            title={key}
             className="min-h-11 touch-none font-mono"
             onPointerDown={(event) => {
               event.currentTarget.setPointerCapture(event.pointerId);
@@ -144,18 +145,12 @@ function Pad({ hand, run }: { hand: BenchHand; run: Bench }) {
             onPointerUp={() => run.act({ do: "release", of: hand.of, key })}
             onPointerCancel={() => run.act({ do: "release", of: hand.of, key })}
           >
-            {short(key)}
+            {hand.legends?.[i] ?? key}
           </Button>
         ))}
       </div>
     </fieldset>
   );
-}
-
-/** A key by its place: "row 2 column 3" is 2·3. */
-function short(key: string): string {
-  const m = key.match(/^row (\d) column (\d)$/);
-  return m ? `${m[1]}·${m[2]}` : key;
 }
 
 /** Where a level stands on its slider, 0 to 1000. */

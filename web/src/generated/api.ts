@@ -1059,6 +1059,7 @@ export interface components {
             kind: string;
             /** Format: double */
             least: number;
+            legends?: string;
             log?: boolean;
             /** Format: double */
             most: number;
@@ -2032,6 +2033,7 @@ export interface components {
             hookups: components["schemas"]["PartHookup"][];
             id: string;
             inputs?: string[];
+            legends?: string;
             legs?: {
                 [key: string]: string;
             };

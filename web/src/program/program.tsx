@@ -193,6 +193,12 @@ function Written({ kept }: { kept: Source }) {
     change(withFile(source, name, await file.text()));
     setShown(name);
   };
+  // What was typed is kept before something else comes in its place: otherwise it would be kept
+  // after that, over it.
+  const replace = (put: () => void) => {
+    keep();
+    put();
+  };
   const save = () => {
     const file = new Blob([part?.text ?? source.text], { type: "text/plain" });
     const link = document.createElement("a");
@@ -224,19 +230,19 @@ function Written({ kept }: { kept: Source }) {
                 ))}
             </Choice>
           </div>
-          <Button onClick={() => void begin(writable, false)}>Starter</Button>
-          <Button onClick={() => void begin(writable, true)}>Test program</Button>
+          <Button onClick={() => replace(() => void begin(writable, false))}>Starter</Button>
+          <Button onClick={() => replace(() => void begin(writable, true))}>Test program</Button>
           <FileButton
             words="Import"
             spoken="A program, .cpp or .py"
             accept=".cpp,.py,.h,.txt,text/plain"
-            onFile={(f) => void takeFile(f)}
+            onFile={(f) => replace(() => void takeFile(f))}
           />
           <Button onClick={save}>Save as file</Button>
           <Button
             look="quiet"
             className="ml-auto"
-            onClick={() => edit("take the program out", { op: "program" } as Edit)}
+            onClick={() => replace(() => edit("remove the program", { op: "program" } as Edit))}
           >
             Remove
           </Button>

@@ -1,0 +1,181 @@
+package bench_test
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
+	"cablaggio/core/judgement/check"
+	"cablaggio/core/planning/plan"
+	"cablaggio/core/running/program"
+	"cablaggio/core/testkit"
+	"cablaggio/starts"
+)
+
+// started makes a build of edits on a board, with the starter that is written for it; nil where
+// the board has not what it takes.
+func started(t *testing.T, b *board.Profile, l build.Language, edits ...plan.Edit) *build.Document {
+	t.Helper()
+	doc, _, err := plan.Apply(lib, build.New("truth", b.ID), edits)
+	if err != nil {
+		return nil
+	}
+	doc.Program, err = program.Starter(lib, doc, l)
+	require.NoError(t, err)
+	return doc
+}
+
+// eachStart calls do for every board in every language that it runs, and for every hookup of a
+// kind; few of them where tests are few, but each hookup, each board and each language.
+func eachStart(t *testing.T, kind string, edits []plan.Edit, do func(t *testing.T, doc *build.Document)) {
+	k, ok := lib.Catalogue.Kind(kind)
+	require.True(t, ok)
+	n, done := 0, 0
+	for _, b := range lib.Boards {
+		languages := []build.Language{build.CPP}
+		if b.Programs().Python {
+			languages = build.Languages
+		}
+		for _, l := range languages {
+			for _, h := range k.Hookups {
+				n++
+				if h.Host != nil || !testkit.Wide() && n%13 > 1 {
+					continue
+				}
+				doc := started(t, b, l, append([]plan.Edit{plan.Add{Kind: kind, Hookup: h.ID}}, edits...)...)
+				if doc == nil {
+					continue
+				}
+				if !strings.Contains(doc.Program.Text, "print") {
+					continue // it wants the pins that it would print by
+				}
+				if a, err := check.Check(lib, doc); err != nil || a.Counts.Stop > 0 {
+					continue // nobody promises anything of an input that floats
+				}
+				done++
+				t.Run(fmt.Sprintf("%s/%s/%s", b.ID, l, h.ID), func(t *testing.T) { do(t, doc) })
+			}
+		}
+	}
+	require.Positive(t, done, kind)
+}
+
+// said is the numbers that stand behind a name in what is printed.
+func said(text, name string) (out []float64) {
+	for line := range strings.Lines(text) {
+		if rest, ok := strings.CutPrefix(line, name+": "); ok {
+			if v, err := strconv.ParseFloat(strings.TrimSpace(rest), 64); err == nil {
+				out = append(out, v)
+			}
+		}
+	}
+	return out
+}
+
+// What a starter prints of a wheel is what the wheel did, though its contact bounces as it closes
+// and as it opens, whatever a turn stands for.
+func TestStartersCountTurns(t *testing.T) {
+	cases := []struct{ closures, factor, turns float64 }{{1, 1, 6}, {2, 2.4, 3}, {1, 0.4, 4}, {4, 0.75, 1.25}}
+	for _, c := range cases[:testkit.Few(2, len(cases))] {
+		edits := []plan.Edit{plan.Value{Part: "pulse-sensor1", Value: "closures", Text: fmt.Sprint(c.closures)}, plan.Value{Part: "pulse-sensor1", Value: "factor", Text: fmt.Sprint(c.factor)}}
+		eachStart(t, "pulse-sensor", edits, func(t *testing.T, doc *build.Document) {
+			r := compiled(t, doc, "").run(t, fmt.Sprintf("0s spin pulse-sensor1 at %g Hz", c.turns*c.closures), 12*time.Second, 5)
+			all := said(printed(r), doc.Parts[0].Name)
+			require.Greater(t, len(all), 8, "%s\n%s", printed(r), doc.Program.Text)
+			sum := 0.0
+			for _, v := range all[1:] {
+				sum += v
+			}
+			mean := sum / float64(len(all)-1)
+			assert.InDelta(t, c.turns*c.factor, mean, 0.03*c.turns*c.factor+c.factor/c.closures/float64(len(all)-1), "%v\n%s", all, doc.Program.Text)
+		})
+	}
+}
+
+// The key that is printed is the one that was pressed, as it is printed on usual ones.
+func TestStartersReadKeys(t *testing.T) {
+	for kind, legends := range map[string]string{"keypad-4x3": "123456789*0#", "keypad-4x4": "123A456B789C*0#D"} {
+		eachStart(t, kind, nil, func(t *testing.T, doc *build.Document) {
+			x := compiled(t, doc, "")
+			var keys []string
+			for _, c := range x.net.Controls {
+				if c.Of == doc.Parts[0].ID {
+					keys = c.Keys
+				}
+			}
+			require.Len(t, keys, len(legends))
+			script, want := "", ""
+			for i, k := range keys {
+				at := 0.5 + 0.4*float64(i)
+				script += fmt.Sprintf("%gs press %s at %s; %gs release %s at %s; ", at, doc.Parts[0].ID, k, at+0.2, doc.Parts[0].ID, k)
+				want += legends[i:i+1] + "\n"
+			}
+			got := printed(x.run(t, script, 8*time.Second, 5))
+			assert.Equal(t, want, strings.ReplaceAll(got, "\r\n", "\n"), doc.Program.Text)
+		})
+	}
+}
+
+// A press is one press, however it bounces, and as long as it may be held.
+func TestStartersCountPresses(t *testing.T) {
+	eachStart(t, "button", nil, func(t *testing.T, doc *build.Document) {
+		script := ""
+		for i := range 9 {
+			at := 0.5 + 0.7*float64(i)
+			script += fmt.Sprintf("%gs press button1; %gs release button1; ", at, at+0.15+0.05*float64(i))
+		}
+		r := compiled(t, doc, "").run(t, script, 8*time.Second, 5)
+		assert.Equal(t, 9, strings.Count(printed(r), doc.Parts[0].Name), "%s\n%s", printed(r), doc.Program.Text)
+	})
+}
+
+// What is printed of a knob is where it stands.
+func TestStartersReadKnobs(t *testing.T) {
+	eachStart(t, "potentiometer", nil, func(t *testing.T, doc *build.Document) {
+		full := 65535.0
+		if doc.Program.Language == build.CPP {
+			b, _ := lib.Board(doc.Board)
+			full = float64(int(1)<<b.Programs().ReadBits - 1)
+		}
+		for _, to := range []float64{0, 0.25, 0.5, 1} {
+			r := compiled(t, doc, "").run(t, fmt.Sprintf("0s set potentiometer1 to %g", to), 3500*time.Millisecond, 5)
+			all := said(printed(r), doc.Parts[0].Name)
+			require.NotEmpty(t, all, printed(r))
+			assert.InDelta(t, to*full, all[len(all)-1], 0.03*full, doc.Program.Text)
+		}
+	})
+}
+
+// The ready wheel prints what its water wheel did: six turns a second of 0.4 litres are 144
+// litres a minute.
+func TestTheReadyWheelMeasures(t *testing.T) {
+	for _, start := range starts.All() {
+		if start.ID != "wheel" {
+			continue
+		}
+		doc, err := lib.Parse(start.Data)
+		require.NoError(t, err)
+		doc.Program = &start.Programs[0]
+		for _, turns := range []float64{1, 3, 6} {
+			r := compiled(t, doc, "").run(t, fmt.Sprintf("0s spin water wheel at %g Hz", turns), 20*time.Second, 5)
+			sum, n := 0.0, 0
+			for line := range strings.Lines(printed(r)) {
+				if v, ok := strings.CutSuffix(strings.TrimSpace(line), " litres a minute"); ok {
+					litres, err := strconv.ParseFloat(v, 64)
+					require.NoError(t, err)
+					sum += litres
+					n++
+				}
+			}
+			require.Greater(t, n, 15)
+			assert.InDelta(t, turns*0.4*60, sum/float64(n), 0.03*turns*0.4*60+2)
+		}
+	}
+}
