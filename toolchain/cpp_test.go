@@ -1,8 +1,10 @@
 package toolchain_test
 
 import (
+	"context"
 	"fmt"
 	"math/rand/v2"
+	"runtime"
 	"strconv"
 	"strings"
 	"testing"
@@ -483,6 +485,28 @@ func TestProgramsEnd(t *testing.T) {
 			o := run(t, build.CPP, "classic-5v", c.text, time.Second, nil)
 			assert.Equal(t, c.how, o.ending.How, "%+v", o.ending)
 			assert.Equal(t, c.what, o.ending.What)
+		})
+	}
+}
+
+// A program that writes over what counts its time, or loops where nobody counts, is ended from
+// outside: it holds up nobody else.
+func TestProgramsThatNobodyCounts(t *testing.T) {
+	for name, text := range map[string]string{
+		"its own page":           "void setup() { page_.next = ~0ULL; for (;;); }\nvoid loop() {}",
+		"a loop without a count": "__attribute__((no_sanitize(\"coverage\"))) void spin() { for (volatile int i = 0;; i = i + 1); }\nvoid setup() { spin(); }\nvoid loop() {}",
+		"the C library":          "char text[8];\nvoid setup() { for (;;) snprintf(text, 8, \"%*d\", 2147483647, 1); }\nvoid loop() {}",
+	} {
+		t.Run(name, func(t *testing.T) {
+			c := compile(t, build.CPP, "classic-5v", text)
+			require.NotNil(t, c.Program, "%+v", c.Messages)
+			ctx, cancel := context.WithTimeout(t.Context(), 200*time.Millisecond)
+			defer cancel()
+			b := machine.NewBoard(aBoard(t, "classic-5v"), &desk{})
+			b.Limit, b.Most = int64(time.Hour), 1<<40
+			_, err := c.Program.Run(ctx, b)
+			require.ErrorIs(t, err, context.DeadlineExceeded)
+			runtime.GC() // which waits for all that runs
 		})
 	}
 }

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -23,6 +24,7 @@ type Live struct {
 	coming []Action // not done yet, in the order of time
 	let    int64    // until when time may go
 
+	cancel  context.CancelFunc
 	grant   chan int64    // lets the program go on, until a time; closed: it ends
 	reached chan struct{} // the program waits, or has ended
 	over    *machine.Ending
@@ -49,9 +51,11 @@ func NewLive(ctx context.Context, net *wiring.Network, made *program.Compiled, o
 	if err := Check(net, o.Actions); err != nil {
 		return nil, err
 	}
-	l := &Live{net: net, grant: make(chan int64), reached: make(chan struct{}), told: told{looks: map[string]string{}}, coming: slices.Clone(o.Actions)}
+	ctx, cancel := context.WithCancel(ctx)
+	l := &Live{net: net, cancel: cancel, grant: make(chan int64), reached: make(chan struct{}), told: told{looks: map[string]string{}}, coming: slices.Clone(o.Actions)}
 	var err error
 	if l.staged, err = stage(net, o, func(r *rig.Rig) machine.World { return &gate{Rig: r, live: l} }); err != nil {
+		cancel()
 		return nil, err
 	}
 	see := l.staged.seen
@@ -150,11 +154,31 @@ func (l *Live) leg(until int64) {
 		l.staged.hands.turn(until)
 		l.staged.hands.tell()
 		l.grant <- until
-		<-l.reached
+		l.reach()
 	}
 	for len(l.coming) > 0 && nanoseconds(l.coming[0].At) <= l.Now() {
 		l.act(l.coming[0])
 		l.coming = l.coming[1:]
+	}
+}
+
+// legPatience is how long a leg may take, of which an honest one takes milliseconds: a program
+// can write over what counts its time.
+const legPatience = 20 * time.Second
+
+var errNeverBack = errors.New("the program does not come back to the board: it writes where it should not, or does more than can be followed")
+
+// reach waits until the program has come to where it may go, or has ended.
+func (l *Live) reach() {
+	patience := time.NewTimer(legPatience)
+	defer patience.Stop()
+	select {
+	case <-l.reached:
+	case <-patience.C:
+		l.cancel()
+		for range l.reached { // until it is closed
+		}
+		l.err = errNeverBack
 	}
 }
 
@@ -229,9 +253,16 @@ func (l *Live) later(a Action) {
 // Close ends the run.
 func (l *Live) Close() {
 	close(l.grant)
+	// What has not come to its end by then is ended.
+	last := time.AfterFunc(closePatience, l.cancel)
+	defer last.Stop()
 	for range l.reached { // until it is closed
 	}
+	l.cancel()
 }
+
+// closePatience is how long a program may take to notice that it is to end.
+const closePatience = 2 * time.Second
 
 // News is what has come since the news before.
 type News struct {

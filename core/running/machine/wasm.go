@@ -208,7 +208,9 @@ func modeOf(n int) Mode {
 
 // Run implements [Program].
 func (w *Wasm) Run(ctx context.Context, b *Board) (ending Ending, err error) {
-	config := wazero.NewRuntimeConfigCompiler().WithMemoryLimitPages(memoryPages).WithCompilationCache(compiled()).WithDebugInfoEnabled(true)
+	// What the program counts of its own time lies in its own memory, where it may write. So each
+	// round of each loop, whoever wrote it, looks whether it is to end.
+	config := wazero.NewRuntimeConfigCompiler().WithMemoryLimitPages(memoryPages).WithCompilationCache(compiled()).WithDebugInfoEnabled(true).WithCloseOnContextDone(true)
 	runtime := wazero.NewRuntimeWithConfig(ctx, config)
 	defer func() { err = errors.Join(err, runtime.Close(context.WithoutCancel(ctx))) }()
 	r := &wasmRun{board: b}
