@@ -118,6 +118,7 @@ func printDiagnosis(out io.Writer, c *diagnose.Case, r *diagnose.Result, nothing
 			p.line("       against it: %s", w)
 		}
 	}
+	p.line("%3.0f %%  Something that is on no list here.", 100*r.Unknown)
 	if len(r.Unexplained) > 0 {
 		p.line("%s", r.Assumed)
 	}

@@ -31,6 +31,7 @@ type Case struct {
 	faults []fault.Fault
 	large  bool
 	priors []float64 // by fault
+	strange []strange
 	asks   []Ask
 	byID   map[string]int
 
@@ -91,6 +92,7 @@ func New(known *wiring.Cache, m *meter.Instrument, lib *build.Library, doc *buil
 	c.findChips()
 	c.classify()
 	c.weighBefore()
+	c.listStrange()
 	c.listAsks(also)
 	return c
 }

@@ -15,6 +15,7 @@ import (
 type Result struct {
 	Causes      []Cause  `json:"causes"`      // the likeliest first
 	Sure        bool     `json:"sure"`        // one cure is left, above nine in ten
+	Unknown     float64  `json:"unknown"`     // how likely it is something that is not considered, 0 to 1
 	Unexplained []string `json:"unexplained"` // what the likeliest cause does not explain
 	Next        *Next    `json:"next,omitempty"`
 	Considered  int      `json:"considered"` // faults
@@ -145,6 +146,9 @@ func (c *Case) outcomes(h *hypothesis, i int) map[string]float64 {
 	}
 	switch len(h.faults) {
 	case 0:
+		if h.at != "" && c.strangeNear(h.at, &c.asks[i]) {
+			return nil
+		}
 		return of(-1)
 	case 1:
 		return of(h.faults[0])
@@ -254,6 +258,9 @@ func (c *Case) mostBits(act []active, i int) float64 {
 // planned.
 func (c *Case) concerns(x active, i int) bool {
 	a := &c.asks[i]
+	if x.h.at != "" {
+		return c.strangeNear(x.h.at, a)
+	}
 	return slices.ContainsFunc(x.h.faults, func(f int) bool {
 		switch a.Sort {
 		case Look:

@@ -140,9 +140,11 @@ func (c *Case) doingWords(actor int) (out []string) {
 	return append(out, flickers)
 }
 
-// A hypothesis is what may be the matter: a fault, two, or nothing that is thought of.
+// A hypothesis is what may be the matter: a fault, two, something at a part that is on no
+// list, or nothing that is thought of.
 type hypothesis struct {
 	faults []int
+	at     string // the part at which something is that is on no list
 	prior  float64
 	log    []float64 // by answer: the logarithm of how likely it is
 	weight float64   // 0 to 1 beside all others
@@ -272,9 +274,19 @@ func (c *Case) weigh(answers []answer) []hypothesis {
 	for i := range c.faults {
 		all[i+1] = hypothesis{faults: []int{i}, prior: c.priors[i]}
 	}
+	for _, s := range c.strange {
+		all = append(all, hypothesis{at: s.part, prior: s.prior})
+	}
 	flickering := slices.ContainsFunc(answers, func(a answer) bool { return a.label == flickers || a.label == jumps })
 	parallel.Do(len(all), func(i int) {
 		h := &all[i]
+		if h.at != "" {
+			h.log = make([]float64, len(answers))
+			for k := range answers {
+				h.log[k] = math.Log(c.strangely(h.at, &answers[k]))
+			}
+			return
+		}
 		f := -1
 		if i > 0 {
 			f = h.faults[0]
@@ -412,6 +424,9 @@ func (c *Case) together(f, g int, a *answer) float64 {
 
 // cureOf names what puts a hypothesis right.
 func (c *Case) cureOf(h *hypothesis) string {
+	if h.at != "" {
+		return "something else at " + h.at
+	}
 	var out []string
 	for _, f := range h.faults {
 		out = append(out, c.faults[f].Cure)

@@ -21,15 +21,29 @@ func (c *Case) result(answers []answer, all []hypothesis) *Result {
 	for i := range all {
 		cures[c.cureOf(&all[i])] += all[i].weight
 	}
-	if top := &all[0]; len(top.faults) > 0 && len(answers) > 0 {
-		r.Sure = cures[c.cureOf(top)] >= settled
-	}
-	for i := range all {
-		if h := &all[i]; i < mostCauses && (h.weight >= 1e-3 || i == 0) {
-			r.Causes = append(r.Causes, c.cause(h, answers, all))
+	// What is on the list comes first, as long as it is the likelier: it can be tried.
+	order := slices.Clone(all)
+	for _, h := range all {
+		if len(h.faults) == 0 {
+			r.Unknown += h.weight
 		}
 	}
-	for k, l := range all[0].log {
+	r.Unknown = math.Round(r.Unknown*1e4) / 1e4
+	if r.Unknown < mostly {
+		slices.SortStableFunc(order, func(a, b hypothesis) int { return cmp.Compare(one(len(a.faults) == 0), one(len(b.faults) == 0)) })
+	}
+	top := &order[0]
+	r.Sure = len(top.faults) > 0 && len(answers) > 0 && cures[c.cureOf(top)] >= settled
+	strange := false // of all places at which something unlisted may be the likeliest is told
+	for i := range order {
+		h := &order[i]
+		if len(r.Causes) >= mostCauses || h.weight < 1e-3 && i > 0 || len(h.faults) == 0 && strange {
+			continue
+		}
+		strange = strange || len(h.faults) == 0
+		r.Causes = append(r.Causes, c.cause(h, answers, all))
+	}
+	for k, l := range top.log {
 		if l < math.Log(2*astray) && c.likely(-1, &answers[k]) <= math.Exp(l)*1.01 {
 			r.Unexplained = append(r.Unexplained, c.saw(&answers[k]))
 		}
@@ -38,11 +52,21 @@ func (c *Case) result(answers []answer, all []hypothesis) *Result {
 	if c.large {
 		r.Assumed += fmt.Sprintf(" The build has more than %d parts: each leg and each part was looked at, but not every hole; and two faults at once were not.", mostParts)
 	}
-	if len(r.Unexplained) > 0 || len(all[0].faults) == 0 && len(answers) > 0 {
+	if len(r.Unexplained) > 0 || len(top.faults) == 0 && len(answers) > 0 {
 		r.Assumed = "Nothing that is considered explains all of this. Look at the first of it again; then at what was assumed: the parts, the board and the places are those of the plan."
 		r.Sure = false
 	}
 	return r
+}
+
+// mostly is from which weight on what is on no list is told first.
+const mostly = 0.6
+
+func one(is bool) int {
+	if is {
+		return 1
+	}
+	return 0
 }
 
 // cause tells a hypothesis.
@@ -51,6 +75,11 @@ func (c *Case) cause(h *hypothesis, answers []answer, all []hypothesis) Cause {
 	if len(h.faults) == 0 {
 		out.Words = "Something that is not considered here."
 		out.Cure = "Look at each step again, and at what the program does."
+		if p := c.doc.Part(h.at); p != nil {
+			out.Words = fmt.Sprintf("Something else at %s, that is on no list here.", p.Name)
+			out.Cure = fmt.Sprintf("Take %s out and try it alone, with new wires, or another one in its place.", p.Name)
+			out.Ends = c.endsOf(h.at)
+		}
 	}
 	var words, cures []string
 	for _, i := range h.faults {

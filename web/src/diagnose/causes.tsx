@@ -3,7 +3,15 @@ import type { Cause } from "../api/client";
 const most = 6;
 
 /** The causes that are left, as bars that shrink, each with what speaks for and against it. */
-export function Causes({ causes, considered }: { causes: Cause[]; considered: number }) {
+export function Causes({
+  causes,
+  considered,
+  unknown,
+}: {
+  causes: Cause[];
+  considered: number;
+  unknown: number;
+}) {
   return (
     <section aria-label="Causes">
       <h2 className="sticky top-0 bg-wash px-3 py-1.5 font-semibold">What it may be</h2>
@@ -29,6 +37,10 @@ export function Causes({ causes, considered }: { causes: Cause[]; considered: nu
           </li>
         ))}
       </ol>
+      <p className="flex justify-between gap-2 px-3 py-2">
+        Something that is on no list here
+        <span className="font-mono">{percent(unknown)}</span>
+      </p>
       <p className="px-3 py-2 text-faint text-small">
         Of {considered} single faults and likely pairs, weighed by how common they are and how well they
         explain what was seen.
@@ -40,7 +52,8 @@ export function Causes({ causes, considered }: { causes: Cause[]; considered: nu
 /** Causes that the same puts right are one, by the words of the likeliest. */
 function together(causes: Cause[]): Cause[] {
   const by = new Map<string, Cause>();
-  for (const c of causes) {
+  for (const [i, c] of causes.entries()) {
+    if (c.faults.length === 0 && i > 0) continue; // it is told below, of all parts together
     const cure = c.try.map((t) => t.ask).join("+");
     const first = by.get(cure);
     by.set(cure, first ? { ...first, weight: first.weight + c.weight } : c);

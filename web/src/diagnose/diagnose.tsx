@@ -156,7 +156,7 @@ export function Diagnose() {
         aria-label="What is left"
         className="max-h-[45vh] w-full shrink-0 overflow-auto border-rule border-t lg:max-h-none lg:w-96 lg:border-t-0 lg:border-l"
       >
-        <Causes causes={d.causes} considered={d.considered} />
+        <Causes causes={d.causes} considered={d.considered} unknown={d.unknown} />
         <Seen
           things={d.things}
           seen={seen}

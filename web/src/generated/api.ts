@@ -1367,6 +1367,8 @@ export interface components {
             sure: boolean;
             things: components["schemas"]["Thing"][];
             unexplained: string[];
+            /** Format: double */
+            unknown: number;
         };
         Difference: {
             do: string;
