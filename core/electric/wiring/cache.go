@@ -123,6 +123,9 @@ func (m *shape) key() string {
 	}
 	for _, c := range m.choices {
 		whole(c.controls...)
+		if c.partial {
+			whole(-1)
+		}
 		whole(len(c.options))
 		for _, o := range c.options {
 			number(o...)

@@ -46,6 +46,7 @@ func (t tolerance) at(corner int8) float64 {
 type localChoice struct {
 	controls []int
 	options  [][]float64
+	partial  bool // there are more options than these
 }
 
 // previous is what an old program could do to an input.

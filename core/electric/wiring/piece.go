@@ -213,7 +213,7 @@ func (p *Piece) extract(choiceOf []int) {
 		}
 	}
 	for _, k := range choices {
-		c := localChoice{options: n.choices[k].options}
+		c := localChoice{options: n.choices[k].options, partial: n.choices[k].partial}
 		for _, i := range n.choices[k].controls {
 			c.controls = append(c.controls, slices.Index(p.Controls, i))
 		}

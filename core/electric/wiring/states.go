@@ -84,7 +84,7 @@ func (p *Piece) localSubject(about Subject) localSubject {
 func (p *Piece) Exhaustive() bool {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	return !p.searched && !p.giant()
+	return !p.searched && !p.giant() && !slices.ContainsFunc(p.choices, func(c localChoice) bool { return c.partial })
 }
 
 // Previous returns the piece in the states that an old program could bring about:

@@ -16,6 +16,7 @@ type choice struct {
 	controls []int       // indices of controls
 	options  [][]float64 // a setting for each of them
 	words    []string    // of an option; nil: the words of the control
+	partial  bool        // there are more options than are looked at
 }
 
 // Turns is a group of parts or signals that are active one at a time.
@@ -25,19 +26,87 @@ type Turns struct {
 	Loose []string // ids of those that no one output switches, so that they cannot
 }
 
-// A turn is one member of a group: an output, and the level that makes the
-// member active.
+// A turn is an output of a member of a group, and the level that makes it active.
 type turn struct {
 	control      int
 	active, idle float64
 	label        string
+	group        string // of signals of the part of which one is active at a time
+}
+
+// A member is one part that takes turns, with all its outputs: while it has the turn, any of
+// them may be active.
+type member struct {
+	label string
+	turns []turn
+}
+
+// allSets is how many outputs a member may have to be looked at with every set of them active;
+// of one with more each alone, all but one, and all.
+const allSets = 6
+
+// sets lists which outputs of a member may be active together while it has the turn: at least
+// one, and of a group of signals at most one. It is partial where there are more.
+func (m *member) sets() (out [][]bool, partial bool) {
+	n := len(m.turns)
+	add := func(set []bool) {
+		groups := map[string]bool{}
+		any := false
+		for k, on := range set {
+			if g := m.turns[k].group; on && g != "" {
+				if groups[g] {
+					return
+				}
+				groups[g] = true
+			}
+			any = any || on
+		}
+		if any && !slices.ContainsFunc(out, func(o []bool) bool { return slices.Equal(o, set) }) {
+			out = append(out, set)
+		}
+	}
+	if n <= allSets {
+		for bits := 1; bits < 1<<n; bits++ {
+			set := make([]bool, n)
+			for k := range set {
+				set[k] = bits>>k&1 != 0
+			}
+			add(set)
+		}
+		return out, false
+	}
+	add(slices.Repeat([]bool{true}, n))
+	for k := range n {
+		one, rest := make([]bool, n), slices.Repeat([]bool{true}, n)
+		one[k], rest[k] = true, false
+		add(one)
+		add(rest)
+	}
+	return out, true
+}
+
+// words says which outputs are active.
+func (m *member) words(set []bool) string {
+	if len(m.turns) == 1 {
+		return m.label + " has the turn"
+	}
+	var on []string
+	for k, is := range set {
+		if is {
+			on = append(on, m.turns[k].label)
+		}
+	}
+	if len(on) == len(m.turns) {
+		return m.label + " has the turn, all of it on"
+	}
+	return m.label + " has the turn, with " + strings.Join(on, ", ") + " on"
 }
 
 // labels lists the members of a group, of many the first.
-func labels(turns []turn) string {
+func labels(members []member) string {
 	const most = 3
 	var all []string
-	for _, x := range turns {
+	for _, x := range members {
 		all = append(all, x.label)
 	}
 	if n := len(all); n > most {
@@ -48,33 +117,51 @@ func labels(turns []turn) string {
 
 // addTurns makes the choices of the network. Groups that are active one at a
 // time are one choice each, whether pins drive them or outputs of parts: nobody,
-// or one of them.
+// or one of them, with any of its outputs.
 func (n *Network) addTurns() {
 	taken := make([]bool, len(n.Controls))
-	group := func(t Turns, turns []turn) {
+	group := func(t Turns, members []member) {
 		// Two signals on one pin are one output.
-		turns = slices.DeleteFunc(turns, func(x turn) bool {
-			was := taken[x.control]
-			taken[x.control] = true
-			return was
-		})
-		if len(turns) > 1 {
-			c := choice{words: []string{"none of " + labels(turns) + " has the turn"}}
-			idle := make([]float64, len(turns))
-			for k, x := range turns {
+		var of []turn
+		for i := range members {
+			members[i].turns = slices.DeleteFunc(members[i].turns, func(x turn) bool {
+				was := taken[x.control]
+				taken[x.control] = true
+				return was
+			})
+			of = append(of, members[i].turns...)
+		}
+		members = slices.DeleteFunc(members, func(m member) bool { return len(m.turns) == 0 })
+		if len(members) > 1 {
+			c := choice{words: []string{"none of " + labels(members) + " has the turn"}}
+			idle := make([]float64, len(of))
+			for k, x := range of {
 				c.controls = append(c.controls, x.control)
-				c.words = append(c.words, x.label+" has the turn")
 				idle[k] = x.idle
 			}
 			c.options = append(c.options, idle)
-			for k, x := range turns {
-				option := slices.Clone(idle)
-				option[k] = x.active
-				c.options = append(c.options, option)
+			first := 0
+			for i := range members {
+				m := &members[i]
+				sets, partial := m.sets()
+				c.partial = c.partial || partial
+				for _, set := range sets {
+					option := slices.Clone(idle)
+					for k, on := range set {
+						if on {
+							option[first+k] = m.turns[k].active
+						}
+					}
+					c.options = append(c.options, option)
+					c.words = append(c.words, m.words(set))
+				}
+				first += len(m.turns)
 			}
 			n.choices = append(n.choices, c)
-		} else if len(turns) == 1 { // it takes turns with nobody
-			taken[turns[0].control] = false
+		} else { // it takes turns with nobody
+			for _, x := range of {
+				taken[x.control] = false
+			}
 		}
 		n.Turns = append(n.Turns, t)
 	}
@@ -83,15 +170,18 @@ func (n *Network) addTurns() {
 			continue
 		}
 		t := Turns{Name: fmt.Sprintf("group %d", i), Parts: ids}
-		var turns []turn
+		var members []member
 		for _, id := range ids {
-			if x := n.switchedBy(id); len(x) > 0 {
-				turns = append(turns, x...)
-			} else {
+			switch x := n.switchedBy(id); len(x) {
+			case 0:
 				t.Loose = append(t.Loose, id)
+			case 1:
+				members = append(members, member{x[0].label, x})
+			default:
+				members = append(members, member{n.Doc.Part(id).Name, x})
 			}
 		}
-		group(t, turns)
+		group(t, members)
 	}
 	for i := range n.Doc.Parts {
 		p := &n.Doc.Parts[i]
@@ -101,13 +191,15 @@ func (n *Network) addTurns() {
 				continue
 			}
 			done[s.Group] = true
-			var turns []turn
+			var members []member
 			for _, other := range p.Signals {
 				if c := (Claim{p, other}); other.Group == s.Group && c.drives() {
-					turns = append(turns, n.turnOf(c))
+					if x := n.turnOf(c); x.control >= 0 {
+						members = append(members, member{x.label, []turn{x}})
+					}
 				}
 			}
-			group(Turns{Name: p.ID + " " + s.Group}, slices.DeleteFunc(turns, func(x turn) bool { return x.control < 0 }))
+			group(Turns{Name: p.ID + " " + s.Group}, members)
 		}
 	}
 	for i := range n.Controls {
@@ -130,7 +222,7 @@ func (n *Network) controlNamed(of string) int {
 // turnOf is the turn of a signal that drives a pin.
 func (n *Network) turnOf(c Claim) turn {
 	d := c.Signal.Drive
-	t := turn{control: n.controlNamed(c.Signal.Pin), active: DrivenHigh, idle: DrivenLow, label: fmt.Sprintf("%s (%s)", c.Signal.Pin, c.Part.Name)}
+	t := turn{control: n.controlNamed(c.Signal.Pin), active: DrivenHigh, idle: DrivenLow, label: fmt.Sprintf("%s (%s)", c.Signal.Pin, c.Part.Name), group: c.Signal.Group}
 	if d.Active == part.ActiveLow {
 		t.active, t.idle = DrivenLow, DrivenHigh
 	}
@@ -168,7 +260,7 @@ func (n *Network) switchedBy(id string) (turns []turn) {
 			active float64
 		}{{e.A, High}, {e.B, Low}} {
 			if c := n.outputAt(end.from, id); c >= 0 {
-				turns = append(turns, turn{c, end.active, High - end.active, fmt.Sprintf("%s (%s)", n.Controls[c].Name, p.Name)})
+				turns = append(turns, turn{control: c, active: end.active, idle: High - end.active, label: fmt.Sprintf("%s (%s)", n.Controls[c].Name, p.Name)})
 			}
 		}
 	}

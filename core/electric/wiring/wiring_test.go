@@ -162,3 +162,40 @@ func TestPathSumsToTheRails(t *testing.T) {
 		}
 	})
 }
+
+// A part that takes turns is lit with any of its lamps in its turn, and all others are off: the
+// schema says parts, and parts they are.
+func TestTurnsAreThoseOfParts(t *testing.T) {
+	for kind, outputs := range map[string]int{"led-rgb-cathode": 3, "led-bar": 10} {
+		doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: kind}, plan.Add{Kind: "led"}})
+		require.NoError(t, err)
+		part, lamp := doc.Parts[0].ID, "led1"
+		doc.Exclusive = [][]string{{part, lamp}}
+		n := wiring.Build(lib, doc)
+		carried := func(of string) (most float64) {
+			var terms []wiring.Term
+			for _, l := range n.Lamps {
+				if of == "" || l.Part.ID == of {
+					terms = append(terms, wiring.Term{Element: l.Element, By: 1})
+				}
+			}
+			total, err := n.Worst(terms)
+			require.NoError(t, err)
+			return total.High
+		}
+		all, both, alone := carried(part), carried(""), carried(lamp)
+		assert.Greater(t, all, 2*alone, "%s is lit with all that it has", kind)
+		assert.InDelta(t, max(all, alone), both, 1e-6, "and never together with the other")
+		free := doc.Clone()
+		free.Exclusive = nil
+		n = wiring.Build(lib, free)
+		assert.InDelta(t, all, carried(part), 1e-6, "its turn takes nothing away from it")
+		lit := 0
+		for _, l := range n.Lamps {
+			if l.Part.ID == part {
+				lit++
+			}
+		}
+		assert.Equal(t, outputs, lit)
+	}
+}

@@ -21,19 +21,19 @@ import (
 // A Case is a build that misbehaves, with all that could be wrong with it and all that could
 // be asked about it. It does not change, and may be asked from several goroutines at once.
 type Case struct {
-	known  *wiring.Cache
-	lib    *build.Library
-	doc    *build.Document
-	meter  *meter.Instrument
-	placed *placement.Placement
-	survey *meter.Survey
-	net    *wiring.Network
-	faults []fault.Fault
-	large  bool
-	priors []float64 // by fault
+	known   *wiring.Cache
+	lib     *build.Library
+	doc     *build.Document
+	meter   *meter.Instrument
+	placed  *placement.Placement
+	survey  *meter.Survey
+	net     *wiring.Network
+	faults  []fault.Fault
+	large   bool
+	priors  []float64 // by fault
 	strange []strange
-	asks   []Ask
-	byID   map[string]int
+	asks    []Ask
+	byID    map[string]int
 
 	classes []class // what cannot be told apart but by looking
 	classOf []int   // by fault
