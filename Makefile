@@ -18,7 +18,7 @@ TOOLS := clang-19:clang-19 lld-19:wasm-ld-19 wasi-libc:/usr/lib/wasm32-wasi/libc
 # The licences go out with the pages.
 NOTICES := web/public/third-party.txt
 
-.PHONY: help demo run build test test-wide check notices hooks types attack bench shots clean
+.PHONY: help demo run build test test-wide check notices hooks types attack mutants bench shots clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 12
@@ -92,6 +92,10 @@ notices: web/node_modules/.stamp ## write the licences of what is in the program
 
 hooks: web/node_modules/.stamp ## look at formats and types before each commit
 	@git config core.hooksPath scripts/hooks
+
+mutants: ## changes code here and there, and says what no test notices: long; N and SEED
+	@scripts/need ngspice:ngspice $(TOOLS)
+	@go run ./scripts/mutants -n $(or $(N),20) -seed $(or $(SEED),0) ./core/judgement/check ./core/electric/wiring ./core/running/program ./core/faults/diagnose ./core/faults/meter ./server
 
 attack: build ## a long one: kills, hostile requests, migrations ended midway, heavy builds
 	@scripts/need mariadb-server:mariadbd
