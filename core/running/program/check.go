@@ -109,6 +109,7 @@ var rules = []rule{
 	dark,
 	clockOver,
 	pulsesLost,
+	pulseBounce,
 	handlers,
 	serial,
 	ended,

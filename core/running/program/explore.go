@@ -80,7 +80,7 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 		case wiring.Contact:
 			p := net.Doc.Part(c.Of)
 			if p != nil && rig.ValueOf(net, p, "closures") > 0 {
-				runs = append(runs, pulses(net, i, p, pace))
+				runs = append(runs, pulses(net, i, p, pace, false), pulses(net, i, p, pace, true))
 				continue
 			}
 			clean := &run{name: c.Name + " is used", control: i, limit: 2100 * ms * pace}
@@ -200,16 +200,25 @@ func between(c *wiring.Control, low, high, part float64) float64 {
 }
 
 // pulses spins a wheel at the rate that the builder expects of it, and stops it.
-func pulses(net *wiring.Network, control int, p *build.Part, pace int64) *run {
+func pulses(net *wiring.Network, control int, p *build.Part, pace int64, bounces bool) *run {
 	c := &net.Controls[control]
-	r := &run{name: c.Name + " pulses", control: control, limit: 2100 * ms * pace}
+	r := &run{name: c.Name + pulsing, control: control, limit: 4100 * ms * pace}
+	if bounces {
+		r.name = c.Name + pulsingAndBouncing
+	}
 	rate := math.Max(rig.ValueOf(net, p, "rate"), 0.1)
 	period := int64(1e9 / rate)
-	for at := 300 * ms * pace; at+period < 1900*ms*pace && len(r.presses) < 500; at += period {
-		r.press(net, control, at, period/2, false)
+	for at := 300 * ms * pace; at+period < 3900*ms*pace && len(r.presses) < 500; at += period {
+		r.press(net, control, at, period/2, bounces)
 	}
 	return r
 }
+
+// How runs are called in which a pulse sensor gives pulses.
+const (
+	pulsing            = " pulses"
+	pulsingAndBouncing = " pulses and bounces"
+)
 
 // anything does anything with everything, always the same.
 func anything(net *wiring.Network, pace int64) *run {

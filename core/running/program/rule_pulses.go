@@ -18,7 +18,7 @@ var pulsesLost = rule{"pulses", func(f *facts) []check.Finding {
 	}
 	for _, r := range f.o.runs {
 		c := f.contact(r)
-		if c == nil || len(r.presses) == 0 || r.presses[len(r.presses)-1].holds || !strings.HasSuffix(r.name, "pulses") {
+		if c == nil || len(r.presses) == 0 || r.presses[len(r.presses)-1].holds || !strings.HasSuffix(r.name, pulsing) {
 			continue
 		}
 		p := f.doc.Part(c.Of)
