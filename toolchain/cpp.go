@@ -223,7 +223,7 @@ func (t *translation) translate(ctx context.Context) (*program.Compiled, error) 
 		}
 		switch {
 		case errors.Is(errMade, errNotCompiled):
-			return &program.Compiled{Messages: program.Explain(t.source, append(said, unlinked(errMade.Error())...))}, nil
+			return &program.Compiled{Messages: program.Explain(t.source, append(said, t.unlinked(errMade.Error())...))}, nil
 		case errMade != nil:
 			return nil, errMade
 		}
@@ -236,7 +236,7 @@ func (t *translation) translate(ctx context.Context) (*program.Compiled, error) 
 var warnings = []string{
 	"-Wall", "-Wextra", "-Wno-unused-parameter", "-Wno-unused-variable", "-Wno-unused-function", "-Wno-unused-but-set-variable", "-Wno-sign-compare",
 	"-Wno-missing-field-initializers", "-Wno-char-subscripts", "-Wno-writable-strings", "-Wno-deprecated-register", "-Wno-c++11-narrowing",
-	"-Wimplicit-fallthrough", "-Wimplicit-int-conversion", "-Wconstant-conversion", "-Wfloat-conversion", "-Wno-unused-value", "-Wno-unknown-pragmas",
+	"-Wimplicit-fallthrough", "-Wimplicit-int-conversion", "-Wconstant-conversion", "-Wfloat-conversion", "-Wno-unknown-pragmas",
 }
 
 // target is the machine whose int the messages are about.
@@ -410,6 +410,12 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		return nil, err
 	}
 	out.Tree = grown.facts()
+	for _, a := range grown.anews() {
+		out.Messages = append(out.Messages, program.Message{Line: a.line, Said: a.said(), Option: "begins-anew"})
+	}
+	for _, a := range grown.halves() {
+		out.Messages = append(out.Messages, program.Message{Line: a.line, Said: fmt.Sprintf("use of logical '%s' with constant operand", a.name), Option: "constant-logical-operand"})
+	}
 	for _, line := range grown.zeros() {
 		out.Messages = append(out.Messages, program.Message{Line: line, Said: "integer division gives 0", Option: "integer-division-zero"})
 	}
@@ -443,8 +449,18 @@ func endless(err error) bool {
 var noSymbol = regexp.MustCompile(`undefined symbol: ([\w:~]+)`)
 
 // unlinked is what the linker says is missing; where it says nothing, the compiler came to no end.
-func unlinked(said string) (out []program.Message) {
+func (t *translation) unlinked(said string) (out []program.Message) {
 	for _, m := range noSymbol.FindAllStringSubmatch(said, -1) {
+		if other := regexp.MustCompile(`(?im)^\s*void\s+(` + regexp.QuoteMeta(m[1]) + `)\s*\(`).FindStringSubmatchIndex(t.source.Text); other != nil {
+			from, to := other[2], other[3]
+			before := t.source.Text[:from]
+			line, column := 1+strings.Count(before, "\n"), from-strings.LastIndex(before, "\n")
+			out = append(out, program.Message{
+				Line: line, Column: column, Wrong: true, Said: fmt.Sprintf("there is '%s', and no '%s'", t.source.Text[from:to], m[1]),
+				Replace: &program.Replace{Line: line, Column: column, ToLine: line, ToColumn: column + to - from, With: m[1]},
+			})
+			continue
+		}
 		text := "undefined symbol: " + m[1]
 		if !slices.ContainsFunc(out, func(o program.Message) bool { return o.Said == text }) {
 			out = append(out, program.Message{Wrong: true, Said: text})

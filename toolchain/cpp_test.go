@@ -528,6 +528,12 @@ func TestHints(t *testing.T) {
 		{"void setup { pinMode(7, OUTPUT); }\nvoid loop() {}", "parentheses", 1, ""},
 		{"void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}", `"printf" is not known there`, 1, ""}, // the small boards have none
 		{"void setup() { digitalWrite(3); }\nvoid loop() {}", "too few", 1, ""},
+		{"int on;\nvoid Setup() { on = 1; }\nvoid loop() {}", "capitals count", 2, "setup"},
+		{"void setup() {}\nvoid LOOP() {}", "capitals count", 2, "loop"},
+		{"int on;\nvoid setup() {}\nvoid loop() { if (digitalRead(3)) { on == 1; } digitalWrite(4, on); }", "write one =", 3, ""},
+		{"bool ready;\nvoid setup() {}\nvoid loop() {\n  if (digitalRead(3)) ready;\n  digitalWrite(4, ready); }", "Nothing comes of this line", 4, ""},
+		{"void setup() {}\nvoid loop() { int a = digitalRead(3); if (a == 1 || 2) digitalWrite(4, HIGH); }", "each comparison whole", 2, ""},
+		{"void setup() {}\nvoid loop() {\n  int count = 0;\n  if (digitalRead(3)) { count++; delay(200); }\n  if (count >= 3) digitalWrite(4, HIGH);\n}", "begins anew", 3, ""},
 	} {
 		got := compile(t, build.CPP, "classic-5v", c.text)
 		require.NotEmpty(t, got.Messages, c.text)
@@ -538,6 +544,17 @@ func TestHints(t *testing.T) {
 			require.NotNil(t, m.Replace, c.text)
 			assert.Equal(t, c.becomes, m.Replace.With)
 		}
+	}
+	// What looks like them, and is meant so.
+	for _, fine := range []string{
+		"void setup() {}\nvoid loop() {\n  int count = 0;\n  if (digitalRead(2)) count++;\n  if (digitalRead(3)) count++;\n  if (count >= 2) digitalWrite(4, HIGH);\n}",
+		"void setup() {}\nvoid loop() {\n  int count = 0;\n  for (int i = 0; i < 9; i++) if (digitalRead(3)) count++;\n  if (count >= 5) digitalWrite(4, HIGH);\n}",
+		"void setup() {}\nvoid loop() {\n  static int count = 0;\n  if (digitalRead(3)) count++;\n  if (count >= 5) digitalWrite(4, HIGH);\n}",
+		"void setup() {}\nvoid loop() {\n  int x = 0;\n  x = analogRead(A0);\n  x++;\n  if (x >= 500) digitalWrite(4, HIGH);\n}",
+		"void add(int &x) { x += 5; }\nvoid setup() {}\nvoid loop() {\n  int x = 0;\n  add(x);\n  x++;\n  if (x > 3) digitalWrite(4, HIGH);\n}",
+		"bool a, b;\nvoid setup() {}\nvoid loop() { if (a || b) digitalWrite(4, HIGH); (void)a; }",
+	} {
+		assert.Empty(t, compile(t, build.CPP, "classic-5v", fine).Messages, fine)
 	}
 	require.NotNil(t, compile(t, build.CPP, "classic-5v", "#include <chip/texts.h>\nconst char s[] PROGMEM = \"a\";\nvoid setup() { Serial.print(s); }\nvoid loop() {}").Program)
 	require.NotNil(t, compile(t, build.CPP, "slim-3v3", "void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}").Program)

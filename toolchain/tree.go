@@ -28,6 +28,7 @@ type node struct {
 	Kind           string
 	Name           string
 	Opcode         string
+	StorageClass   string
 	CastKind       string
 	Value          json.RawMessage
 	Range          struct{ Begin, End place }

@@ -82,6 +82,10 @@ var hints = []hint{
 	says(`^implicit conversion turns floating-point number into integer`, "What stands behind the point is cut off."),
 	says(`^possible misuse of comma`, "A comma does not do what a semicolon or && does."),
 	says(`^result of comparison against a string literal`, "Texts in quotes are not compared so: make one of them a String."),
+	says(`^'(\w+)' begins anew in each round`, "%[1]q begins anew in each round of loop, so it never counts that far. Write static in front of it, or define it above setup."),
+	says(`^expression result unused`, "Nothing comes of this line: to call a function, parentheses follow its name; to assign, write =."),
+	says(`^use of logical '(\|\||&&)' with constant operand`, "What stands behind %[1]s is always true: write each comparison whole, as in a == 1 %[1]s a == 2."),
+	says(`^there is '(\w+)', and no '(\w+)'`, "%[1]q is another name than %[2]q, which every program has: capitals count."),
 	says(`^integer division gives 0`, "Two whole numbers divided give a whole number: this is 0. Write 255.0, or multiply first."),
 	// Python.
 	says(`^invalid syntax\. Perhaps you forgot a comma`, "A comma is missing, or a parenthesis."),

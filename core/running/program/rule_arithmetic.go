@@ -103,7 +103,7 @@ var warned = map[string]check.Level{
 	"tautological-constant-out-of-range-compare": check.Care, "tautological-constant-compare": check.Care, "tautological-overlap-compare": check.Care,
 	"parentheses": check.Care, "empty-body": check.Care, "implicit-fallthrough": check.Care, "array-bounds": check.Care, "division-by-zero": check.Stop,
 	"sometimes-uninitialized": check.Care, "uninitialized": check.Care, "conditional-uninitialized": check.Care, "return-type": check.Care,
-	"unused-comparison": check.Care, "unused-value": check.Care, "comma": check.Care, "logical-not-parentheses": check.Care, "for-loop-analysis": check.Care,
+	"unused-comparison": check.Care, "begins-anew": check.Care, "constant-logical-operand": check.Care, "unused-value": check.Care, "comma": check.Care, "logical-not-parentheses": check.Care, "for-loop-analysis": check.Care,
 	"self-assign": check.Note, "self-compare": check.Care, "float-conversion": check.Note, "dangling-else": check.Note, "implicit-int-conversion": check.Care,
 	"idle": check.Stop, "bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care,
 	"infinite-recursion": check.Stop, "misleading-indentation": check.Care, "int-in-bool-context": check.Note, "tautological-unsigned-zero-compare": check.Care,

@@ -1,0 +1,160 @@
+package toolchain
+
+import "fmt"
+
+// An anew is a variable of loop that is to count over its rounds, and cannot: it begins anew in
+// each, and is compared with what it does not reach in one.
+type anew struct {
+	name string
+	line int
+}
+
+func (a anew) said() string { return fmt.Sprintf("'%s' begins anew in each round", a.name) }
+
+// anews finds them: variables within loop that begin with a number, are counted up or down at so
+// many places, none of which is repeated within the round, and are compared with a number that
+// lies farther away.
+func (t *tree) anews() (out []anew) {
+	loop := t.root.function("loop")
+	if loop == nil {
+		return nil
+	}
+	for _, v := range loop.locals() {
+		begins := 0
+		if x := first(v); x != nil {
+			n, ok := x.literal()
+			if !ok {
+				continue
+			}
+			begins = n
+		}
+		u := use{of: v.ID}
+		u.look(loop, false)
+		if u.steps > 0 && !u.otherwise && u.farthest > begins+u.steps {
+			out = append(out, anew{v.Name, t.line(v.Range.Begin)})
+		}
+	}
+	return out
+}
+
+// function finds the body of a function.
+func (n *node) function(name string) *node {
+	if n == nil {
+		return nil
+	}
+	if n.Kind == "FunctionDecl" && n.Name == name {
+		for _, c := range n.Inner {
+			if c != nil && c.Kind == "CompoundStmt" {
+				return c
+			}
+		}
+	}
+	for _, c := range n.Inner {
+		if f := c.function(name); f != nil {
+			return f
+		}
+	}
+	return nil
+}
+
+// locals lists the variables that are not kept from round to round.
+func (n *node) locals() (out []*node) {
+	if n == nil || n.Kind == "ForStmt" || n.Kind == "LambdaExpr" {
+		return nil // what a for counts is its own
+	}
+	if n.Kind == "VarDecl" && n.StorageClass != "static" {
+		out = append(out, n)
+	}
+	for _, c := range n.Inner {
+		out = append(out, c.locals()...)
+	}
+	return out
+}
+
+// A use is what is done with a variable.
+type use struct {
+	of        string // its id
+	steps     int    // places that count it up by one
+	farthest  int    // the largest number that it is compared with
+	otherwise bool   // it gets what it is in another way, too, or is counted in a loop
+}
+
+// look goes through a tree; inner is within what is repeated in one round.
+func (u *use) look(n *node, inner bool) {
+	if n == nil {
+		return
+	}
+	is := func(x *node) bool {
+		for x != nil && (x.Kind == "ParenExpr" || x.Kind == "ImplicitCastExpr") {
+			x = first(x)
+		}
+		return x != nil && x.Kind == "DeclRefExpr" && x.ReferencedDecl != nil && x.ReferencedDecl.ID == u.of
+	}
+	switch n.Kind {
+	case "ForStmt", "WhileStmt", "DoStmt", "CXXForRangeStmt", "LambdaExpr":
+		inner = true
+	case "UnaryOperator":
+		switch {
+		case n.Opcode == "++" && is(first(n)):
+			u.steps++
+			u.otherwise = u.otherwise || inner
+		case (n.Opcode == "--" || n.Opcode == "&") && is(first(n)):
+			u.otherwise = true
+		}
+	case "CompoundAssignOperator":
+		if is(first(n)) {
+			by, ok := n.Inner[len(n.Inner)-1].literal()
+			u.otherwise = u.otherwise || inner || n.Opcode != "+=" || !ok || by != 1
+			u.steps++
+		}
+	case "CallExpr":
+		for _, c := range n.Inner {
+			u.otherwise = u.otherwise || is(c) && c.Kind == "DeclRefExpr" // by reference
+		}
+	case "BinaryOperator":
+		if len(n.Inner) != 2 {
+			break
+		}
+		a, b := n.Inner[0], n.Inner[1]
+		switch n.Opcode {
+		case "=":
+			u.otherwise = u.otherwise || is(a)
+		case ">=", "==":
+			if v, ok := b.literal(); ok && is(a) {
+				u.farthest = max(u.farthest, v)
+			}
+		case ">":
+			if v, ok := b.literal(); ok && is(a) {
+				u.farthest = max(u.farthest, v+1)
+			}
+		}
+	}
+	for _, c := range n.Inner {
+		u.look(c, inner)
+	}
+}
+
+// halves are the lines in which a comparison is written once for several values, as in a == 1 || 2:
+// a number alone is always true.
+func (t *tree) halves() (out []anew) {
+	var walk func(n *node)
+	walk = func(n *node) {
+		if n == nil {
+			return
+		}
+		if n.Kind == "BinaryOperator" && (n.Opcode == "||" || n.Opcode == "&&") && len(n.Inner) == 2 {
+			x := n.Inner[1]
+			for x != nil && (x.Kind == "ParenExpr" || x.Kind == "ImplicitCastExpr") {
+				x = first(x)
+			}
+			if x != nil && (x.Kind == "CharacterLiteral" || x.Kind == "IntegerLiteral" && string(x.Value) != `"0"` && string(x.Value) != `"1"`) {
+				out = append(out, anew{n.Opcode, t.line(n.Range.Begin)})
+			}
+		}
+		for _, c := range n.Inner {
+			walk(c)
+		}
+	}
+	walk(&t.root)
+	return out
+}
