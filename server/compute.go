@@ -270,9 +270,9 @@ func (c *computer) patiently(key build.Key, do func(context.Context) error) bool
 	for spent := time.Duration(0); spent < c.patience && !gone(); {
 		c.turns <- struct{}{}
 		began := time.Now()
-		full := fullness()
+		full, left := fullness(), c.patience-spent
 		ctx, cancel := until(func() bool {
-			return c.waits.Load() > 0 || spent+time.Since(began) > c.patience || full() || gone()
+			return c.waits.Load() > 0 || time.Since(began) > left || full() || gone()
 		})
 		err := do(ctx)
 		cancel()

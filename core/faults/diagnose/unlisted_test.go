@@ -153,7 +153,7 @@ func TestWhatIsNotOnTheList(t *testing.T) {
 	said := map[int][2]int{} // by tenths of what was said of the first: right, all
 	for _, name := range names {
 		c := read(t, name)
-		for _, u := range unlistedOf(c.lib, c.doc, draw, testkit.Few(12, 12)) {
+		for _, u := range unlistedOf(c.lib, c.doc, draw, testkit.Few(8, 12)) {
 			s := &stranger{c, New(wiring.NewCache(), meter.Handheld(), c.lib, u.doc), draw}
 			r, _, wrong := s.asks(t, 3)
 			if !wrong {

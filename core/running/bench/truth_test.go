@@ -46,7 +46,7 @@ func eachStart(t *testing.T, kind string, edits []plan.Edit, do func(t *testing.
 		for _, l := range languages {
 			for _, h := range k.Hookups {
 				n++
-				if h.Host != nil || !testkit.Wide() && n%13 > 1 {
+				if h.Host != nil || !testkit.Wide() && n%23 > 1 {
 					continue
 				}
 				doc := started(t, b, l, append([]plan.Edit{plan.Add{Kind: kind, Hookup: h.ID}}, edits...)...)
