@@ -7,6 +7,7 @@ import (
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
+	"cablaggio/core/general/union"
 	"cablaggio/core/values/spec"
 )
 
@@ -37,17 +38,7 @@ type visits struct {
 // same.
 func (n *Network) split(before *Network) {
 	nodes := len(n.stiff)
-	groups := make([]int, nodes+len(n.Elements))
-	for i := range groups {
-		groups[i] = i
-	}
-	root := func(i int) int {
-		for groups[i] != i {
-			groups[i] = groups[groups[i]]
-			i = groups[i]
-		}
-		return i
-	}
+	groups := union.Plant[int](nodes + len(n.Elements))
 	choiceOf := n.choiceOf()
 	first := slices.Repeat([]int{-1}, len(n.choices)) // by choice: an element that it moves
 	for i := range n.Elements {
@@ -62,14 +53,14 @@ func (n *Network) split(before *Network) {
 		}
 		for _, end := range ends {
 			if !n.stiff[end] {
-				groups[root(own)] = root(int(end))
+				groups.Graft(own, int(end))
 			}
 		}
 		if c := n.Elements[i].control; c >= 0 {
 			if k := choiceOf[c]; first[k] < 0 {
 				first[k] = own
 			} else {
-				groups[root(own)] = root(first[k])
+				groups.Graft(own, first[k])
 			}
 		}
 	}
@@ -83,7 +74,7 @@ func (n *Network) split(before *Network) {
 		if n.isGone(i) || n.Elements[i].Role == Rail {
 			continue
 		}
-		r := root(nodes + i)
+		r := groups.Root(nodes + i)
 		k, ok := at[r]
 		if !ok {
 			k = len(members)

@@ -3,6 +3,7 @@ package wiring
 import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
+	"cablaggio/core/general/union"
 )
 
 // places are where elements end: the legs of parts, the places of the board, and
@@ -91,30 +92,20 @@ func (n *Network) wired(t build.Terminal) bool {
 // nodes of their own: what joins them is a bond.
 func (n *Network) join() {
 	p := &n.places
-	parent := make([]circuit.Node, len(p.names)+p.nets)
-	for i := range parent {
-		parent[i] = circuit.Node(i)
-	}
-	root := func(i circuit.Node) circuit.Node {
-		for parent[i] != i {
-			parent[i] = parent[parent[i]]
-			i = parent[i]
-		}
-		return i
-	}
+	parent := union.Plant[circuit.Node](len(p.names) + p.nets)
 	fed := func(i circuit.Node) bool { return int(i) < len(p.fed) && p.fed[i] }
 	n.bonds = nil
 	unite := func(a, b circuit.Node) {
-		a, b = root(a), root(b)
+		a, b = parent.Root(a), parent.Root(b)
 		// A root is a fed rail, if the node is one, or else the least place.
 		switch {
 		case a == b:
 		case fed(a) && fed(b):
 			n.bonds = append(n.bonds, bond{min(a, b), max(a, b)})
 		case fed(a) || !fed(b) && a < b:
-			parent[b] = a
+			parent.Graft(b, a)
 		default:
-			parent[a] = b
+			parent.Graft(a, b)
 		}
 	}
 	for _, l := range p.links {
@@ -127,7 +118,7 @@ func (n *Network) join() {
 	}
 	p.node = parent[:len(p.names):len(p.names)]
 	for i := range p.node {
-		p.node[i] = root(circuit.Node(i))
+		p.node[i] = parent.Root(circuit.Node(i))
 	}
 }
 

@@ -34,3 +34,36 @@ func (g Sets) Count() int {
 	}
 	return len(seen)
 }
+
+// A Forest keeps the same for many things: each group is a tree, and known by its root.
+// The zero Forest has nothing in it.
+type Forest[N ~int] []N
+
+// Plant returns a forest of so many things, each by itself.
+func Plant[N ~int](things int) Forest[N] {
+	f := make(Forest[N], things)
+	for i := range f {
+		f[i] = N(i)
+	}
+	return f
+}
+
+// Add takes in one thing more, by itself, and returns its number.
+func (f *Forest[N]) Add() N {
+	i := N(len(*f))
+	*f = append(*f, i)
+	return i
+}
+
+// Root returns the root of a thing's group. On the way paths get shorter (halving; Tarjan and
+// van Leeuwen, Journal of the ACM 31(2), 1984).
+func (f Forest[N]) Root(i N) N {
+	for f[i] != i {
+		f[i] = f[f[i]]
+		i = f[i]
+	}
+	return i
+}
+
+// Graft makes the groups of two things one, whose root is that of onto.
+func (f Forest[N]) Graft(a, onto N) { f[f.Root(a)] = f.Root(onto) }

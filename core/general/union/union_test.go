@@ -24,10 +24,13 @@ func ExampleSets() {
 func TestSets(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n := rapid.IntRange(1, 12).Draw(t, "things")
-		g, next := union.Apart(n), make([][]int, n)
+		g, f, next := union.Apart(n), union.Plant[int](n), make([][]int, n)
 		for range rapid.IntRange(0, 15).Draw(t, "joins") {
 			a, b := rapid.IntRange(0, n-1).Draw(t, "a"), rapid.IntRange(0, n-1).Draw(t, "b")
 			g.Join(a, b)
+			root := f.Root(a)
+			f.Graft(b, a)
+			assert.Equal(t, root, f.Root(b), "the root is that of what it is grafted onto")
 			next[a], next[b] = append(next[a], b), append(next[b], a)
 		}
 		left := 0
@@ -45,6 +48,7 @@ func TestSets(t *testing.T) {
 			first := true
 			for to := range n {
 				assert.Equal(t, found[to], g.Are(from, to))
+				assert.Equal(t, found[to], f.Root(from) == f.Root(to))
 				first = first && (to >= from || !found[to])
 			}
 			if first {

@@ -6,6 +6,7 @@ import (
 
 	"cablaggio/core/catalogue/breadboard"
 	"cablaggio/core/document/build"
+	"cablaggio/core/general/union"
 )
 
 // Built returns what is there when everything is as planned.
@@ -55,25 +56,15 @@ type traced struct {
 
 func trace(t *breadboard.Table, b *build.Built) *traced {
 	// A spot is a strip, or a place of the board by its name.
-	parent := make([]int, t.Strips())
-	for i := range parent {
-		parent[i] = i
-	}
+	spots := union.Plant[int](t.Strips())
 	names := map[string]int{}
 	place := func(name string) int {
 		k, ok := names[name]
 		if !ok {
-			k = len(parent)
+			k = spots.Add()
 			names[name] = k
-			parent = append(parent, k)
 		}
 		return k
-	}
-	find := func(i int) int {
-		for parent[i] != i {
-			i = parent[i]
-		}
-		return i
 	}
 	spot := func(e breadboard.End) int {
 		if e.OnBoard() {
@@ -82,10 +73,10 @@ func trace(t *breadboard.Table, b *build.Built) *traced {
 		return int(t.StripOf(e.Hole))
 	}
 	for h, p := range t.Pins() {
-		parent[find(place(p.Name))] = find(int(t.StripOf(h)))
+		spots.Graft(place(p.Name), int(t.StripOf(h)))
 	}
 	for _, w := range b.Wires {
-		parent[find(spot(w.From))] = find(spot(w.To))
+		spots.Graft(spot(w.From), spot(w.To))
 	}
 	at := map[build.Terminal]int{}
 	for leg, e := range b.Legs {
@@ -97,7 +88,7 @@ func trace(t *breadboard.Table, b *build.Built) *traced {
 	out := &traced{of: map[build.Terminal]int{}, strip: slices.Repeat([]int{nobody}, t.Strips())}
 	byRoot := map[int]int{}
 	for _, term := range slices.Sorted(maps.Keys(at)) {
-		root := find(at[term])
+		root := spots.Root(at[term])
 		k, ok := byRoot[root]
 		if !ok {
 			k = len(out.nets)
@@ -108,7 +99,7 @@ func trace(t *breadboard.Table, b *build.Built) *traced {
 		out.of[term] = k
 	}
 	for i := range out.strip {
-		if k, ok := byRoot[find(i)]; ok {
+		if k, ok := byRoot[spots.Root(i)]; ok {
 			out.strip[i] = k
 		}
 	}
