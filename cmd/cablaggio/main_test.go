@@ -137,6 +137,8 @@ func start(t *testing.T, dir string) *started {
 		s.out.Write(buf[:n])
 		s.url = address.FindString(s.out.String())
 	}
+	// Whoever started it may not read on: it goes on all the same.
+	require.NoError(t, r.Close())
 	return s
 }
 

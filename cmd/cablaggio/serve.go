@@ -45,6 +45,8 @@ func serveCommand() *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 			defer stop()
+			// Nobody may read what is printed any more: that is no reason to end.
+			signal.Ignore(syscall.SIGPIPE)
 			return serve(ctx, o, cmd.ErrOrStderr(), func(words string) { fmt.Fprintln(cmd.OutOrStdout(), "  "+words) })
 		},
 	}

@@ -226,9 +226,9 @@ func (s *Server) run(ctx context.Context) error {
 		case <-done:
 			return fmt.Errorf("the database did not start; the end of its log %s says why:\n%s", s.path("log"), s.lastErrors())
 		case <-deadline:
-			return errors.Join(fmt.Errorf("the database did not answer within a minute; its log is %s", s.path("log")), s.end(syscall.SIGTERM))
+			return errors.Join(fmt.Errorf("the database did not answer within a minute; its log is %s", s.path("log")), s.terminate(syscall.SIGTERM))
 		case <-ctx.Done():
-			return errors.Join(ctx.Err(), s.end(syscall.SIGTERM))
+			return errors.Join(ctx.Err(), s.terminate(syscall.SIGTERM))
 		case <-time.After(20 * time.Millisecond):
 		}
 	}
@@ -285,6 +285,14 @@ const orderly = 6 * time.Second
 func (s *Server) end(signal syscall.Signal) error {
 	s.mu.Lock()
 	s.stopped = true
+	s.mu.Unlock()
+	return s.terminate(signal)
+}
+
+// terminate ends the process that there is. Whether another is to be started is not its
+// business: one that did not answer in time is tried again.
+func (s *Server) terminate(signal syscall.Signal) error {
+	s.mu.Lock()
 	cmd, done := s.cmd, s.done
 	s.mu.Unlock()
 	if cmd == nil {
