@@ -519,3 +519,15 @@ func TestLampsHaveTheirColour(t *testing.T) {
 	assert.Equal(t, "infrared", inks["infrared LED 1"])
 	assert.Equal(t, "blue", inks["blue of RGB LED, common cathode 1"], "%v", inks)
 }
+
+// A torrent without an end of a line is kept as far as there is room, and it is said that it
+// was cut.
+func TestATorrentIsCut(t *testing.T) {
+	doc := build.New("torrent", "slim-3v3")
+	text := "char text[20001];\nvoid setup() { Serial.begin(115200); memset(text, 'x', 20000); }\nvoid loop() { Serial.print(text); }"
+	r := compiled(t, doc, text).run(t, "", 30*time.Second, 1)
+	assert.True(t, r.Cut)
+	n := len(printed(r))
+	assert.Greater(t, n, 500_000)
+	assert.LessOrEqual(t, n, 1<<20)
+}

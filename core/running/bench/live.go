@@ -307,7 +307,7 @@ func (l *Live) News() News {
 		n.How, n.Why, n.Line = w.rec.How, w.rec.Why, w.rec.Line
 	}
 	n.Cut = w.rec.Cut
-	w.rec.Serial, w.rec.Cut = []Said{}, false
+	w.rec.Serial, w.rec.Cut, w.said = []Said{}, false, 0
 	l.told.rows, l.told.actions, l.told.line = len(w.rows), len(l.done), 0
 	w.forget(l.Now() - lookAt)
 	return n
@@ -360,6 +360,12 @@ func (r *Recording) Add(n News) {
 		}
 	}
 	r.Serial = latest(append(r.Serial, n.Serial...), maxSaid)
+	for by, i := 0, len(r.Serial)-1; i >= 0; i-- {
+		if by += len(r.Serial[i].Text); by > maxSaidBy {
+			r.Serial = slices.Clone(r.Serial[i+1:])
+			break
+		}
+	}
 	r.Actions = append(r.Actions, n.Actions...)
 	if n.Stress != nil {
 		r.Stress = n.Stress

@@ -18,6 +18,7 @@ import (
 
 // A writer makes a recording of what it sees.
 type writer struct {
+	said  int // bytes that were printed
 	net   *wiring.Network
 	rig   *rig.Rig
 	power *power
@@ -85,10 +86,11 @@ func value(runs bool) float64 {
 func (w *writer) see(e machine.Event) {
 	switch e.Kind {
 	case machine.Printed:
-		if len(w.rec.Serial) >= maxSaid {
+		if len(w.rec.Serial) >= maxSaid || w.said+len(e.Text) > maxSaidBy {
 			w.rec.Cut = true
 			return
 		}
+		w.said += len(e.Text)
 		w.rec.Serial = append(w.rec.Serial, Said{seconds(e.At), e.Text, e.Line})
 	case machine.Moded:
 		text := modes[machine.Mode(e.Value)]

@@ -26,12 +26,13 @@ type run struct {
 	limit   int64
 	start   int64
 
-	rig    *rig.Rig
-	ending machine.Ending
-	pins   map[int]*pinFacts
-	notes  []machine.Event // what is told once: began, wrapped, wronged
-	prints []printed
-	paused int64 // how long it paused altogether, and at most at once
+	rig     *rig.Rig
+	ending  machine.Ending
+	pins    map[int]*pinFacts
+	notes   []machine.Event // what is told once: began, wrapped, wronged
+	prints  []printed
+	printed int   // bytes of them
+	paused  int64 // how long it paused altogether, and at most at once
 	longest,
 	longestLine int64
 	lines   map[int]bool    // of calls that were made
@@ -117,6 +118,9 @@ type printed struct {
 }
 
 const maxPrints = 2000
+
+// maxPrinted is how many bytes of all that.
+const maxPrinted = 1 << 20
 
 // sense keeps that what a pin reads has changed while a contact or a key was down.
 func (r *run) sense(pin int, at int64) {
@@ -267,9 +271,10 @@ func (r *run) see(e machine.Event) {
 			r.longest, r.longestLine = int64(e.Value), int64(e.Line)
 		}
 	case machine.Printed:
-		if len(r.prints) >= maxPrints {
+		if len(r.prints) >= maxPrints || r.printed+len(e.Text) > maxPrinted {
 			return
 		}
+		r.printed += len(e.Text)
 		r.prints = append(r.prints, printed{e.At - r.start, e.Line, e.Text, e.Value, e.InHandler})
 	default:
 		r.note(e)
