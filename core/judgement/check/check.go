@@ -335,6 +335,7 @@ var rules = []rule{
 	capacitorVoltage,
 	capacitorReversed,
 	capacitorSurge,
+	contactSurge,
 	ledReverse,
 	ledDark,
 	ledAlways,
