@@ -56,9 +56,15 @@ func (f *facts) inOwn(p *build.Part, q *Quantity) {
 	if closures == 1 && factor == 1 {
 		return
 	}
-	own := func(hertz float64) string { return quantity.Rough(hertz/closures*factor, 3) }
+	digits := 3
+	own := func(hertz float64) string { return quantity.Rough(hertz/closures*factor, digits) }
 	text := own(q.Typ)
-	if own(q.Low) != own(q.High) {
+	if q.Low < q.Typ && q.Typ < q.High {
+		// Digits enough that the three differ: "15 – 15 – 15.1" would say that there is
+		// nothing between the first two. Eight, as no clock is better.
+		for digits < 8 && (own(q.Low) == own(q.Typ) || own(q.Typ) == own(q.High)) {
+			digits++
+		}
 		text = own(q.Low) + " – " + own(q.Typ) + " – " + own(q.High)
 	}
 	q.Text += fmt.Sprintf(" = %s of your unit a second", text)

@@ -1,9 +1,12 @@
 package check_test
 
 import (
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/planning/plan"
@@ -81,4 +84,29 @@ func TestPulsesInTheOwnUnit(t *testing.T) {
 			assert.Contains(t, q.Text, "= 0.00625 of your unit a second")
 		}
 	}
+}
+
+// Low, typical and high are told apart: 6 closings a second, read by a clock of
+// milliseconds, are 5.988 to 6.024, and with 2.5 a closing (by hand) 14.97, 15 and 15.06.
+func TestTheOwnUnitHasDigitsEnough(t *testing.T) {
+	doc := edited(t, "classic-5v", plan.Add{Kind: "pulse-sensor"},
+		plan.Value{Part: "pulse-sensor1", Value: "factor", Text: "2.5"},
+		plan.Value{Part: "pulse-sensor1", Value: "rate", Text: "6"})
+	for _, q := range analyse(t, doc).Parts[0].Quantities {
+		if q.Name != "reads" {
+			continue
+		}
+		_, own, found := strings.Cut(q.Text, " = ")
+		require.True(t, found)
+		values := strings.Split(strings.TrimSuffix(own, " of your unit a second"), " – ")
+		require.Len(t, values, 3, q.Text)
+		for i, want := range []float64{q.Low, q.Typ, q.High} {
+			v, err := strconv.ParseFloat(values[i], 64)
+			require.NoError(t, err)
+			assert.InEpsilon(t, 2.5*want, v, 1e-3)
+			assert.NotContains(t, values[i+1:], values[i], q.Text)
+		}
+		return
+	}
+	assert.Fail(t, "no reading")
 }

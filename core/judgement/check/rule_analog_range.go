@@ -32,11 +32,11 @@ var analogRange = rule{"analog-range", func(f *facts) []Finding {
 		}
 		low, high := f.span(in)
 		if high-low >= sliver*full {
-			if from, to, end, ok := f.stays(in); ok {
+			if from, to, reads, ok := f.stays(in); ok {
 				out = append(out, Finding{
 					Level: Care, Parts: []string{part.ID}, Pins: []string{pin}, which: "end",
-					title: say("%s hardly moves from %s to %s: it stays near %.0f.", pinName(pin), from, to, end),
-					why:   say("There the sensor is far smaller or far larger than the resistor beside it, so what it does makes no difference."),
+					title: say("From %s to %s %s reads only from %.0f to %.0f of %.0f.", from, to, pinName(pin), reads[0], reads[1], full),
+					why:   say("There the sensor is far smaller or far larger than the resistor beside it, so what it does makes little difference."),
 					Fixes: f.widen(in),
 				})
 			}
@@ -69,12 +69,12 @@ const (
 )
 
 // stays reports whether an analog input stays at an end of its scale over a good part of
-// the range that the builder wants the sensor for: from which level to which, and near
-// which reading.
-func (f *facts) stays(in input) (from, to string, end float64, ok bool) {
+// the range that the builder wants the sensor for: from which level to which, and what it
+// reads at both.
+func (f *facts) stays(in input) (from, to string, ends [2]float64, ok bool) {
 	level := f.levelOf(in)
 	if level == nil {
-		return "", "", 0, false
+		return "", "", ends, false
 	}
 	full := f.board.Logic.Analog.Full()
 	reads := func(x float64) float64 {
@@ -108,10 +108,10 @@ func (f *facts) stays(in input) (from, to string, end float64, ok bool) {
 		}
 		if first >= 0 && float64(last-first) >= stays*steps {
 			a, b := level.between(float64(first)/steps), level.between(float64(last)/steps)
-			return level.text(a), level.text(b), reads(b), true
+			return level.text(a), level.text(b), [2]float64{reads(a), reads(b)}, true
 		}
 	}
-	return "", "", 0, false
+	return "", "", ends, false
 }
 
 // span is the range of an analog input's typical readings.
