@@ -82,7 +82,7 @@ func (f *facts) stays(in input) (from, to string, ends [2]float64, ok bool) {
 		if v == nil {
 			return full / 2
 		}
-		return full * v.Typical(in.node) / f.net.RailVolts(f.board.Logic.Analog.Reference).Typ
+		return full * min(max(v.Typical(in.node)/f.net.RailVolts(f.board.Logic.Analog.Reference).Typ, 0), 1)
 	}
 	const steps = 24
 	for _, atTop := range []bool{false, true} {
