@@ -100,7 +100,7 @@ func TestSmallBuildsGoFirst(t *testing.T) {
 // What nobody has asked for any more is not worked out, and begins anew for who asks again.
 func TestNothingIsWorkedOutForNobody(t *testing.T) {
 	lib := build.Shipped()
-	doc := mesh(t, lib, 12)
+	doc := mesh(t, lib, 9)
 	c := newComputer(slog.New(slog.DiscardHandler), budget{time.Millisecond, 2 * time.Millisecond, time.Millisecond, time.Hour, 50 * time.Millisecond})
 	first, err := c.check("left", lib, doc)
 	require.NoError(t, err)

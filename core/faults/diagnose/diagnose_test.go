@@ -211,7 +211,7 @@ func TestOneObservationInTenIsWrong(t *testing.T) {
 
 func TestTwoFaults(t *testing.T) {
 	names, every := few(t)
-	a := found(t, names, every, 6, 0, true)
+	a := found(t, names, testkit.Few(2, 1)*every, 6, 0, true)
 	assert.GreaterOrEqual(t, float64(a.first)/float64(a.tried), 0.8)
 }
 

@@ -144,7 +144,7 @@ func (s *stranger) asks(t *testing.T, most int) (r *Result, seen []Observation, 
 // is not known, or a cause is named at that very place; hardly ever is something said to be sure
 // that is not so.
 func TestWhatIsNotOnTheList(t *testing.T) {
-	names := []string{"starts/four", "starts/dusk", "demo/seedling-shelf", "starts/hold"}
+	names := []string{"starts/four", "starts/dusk"}
 	if testkit.Wide() {
 		names = builds(t)
 	}
@@ -188,7 +188,7 @@ func TestWhatIsNotOnTheList(t *testing.T) {
 		}
 	}
 	t.Logf("%d tried: the place named in %d, not known in %d, certain and wrong %d; right by what was said: %v", tried, place, unknown, certain, said)
-	assert.Greater(t, tried, 20)
+	assert.Greater(t, tried, testkit.Few(8, 60))
 	assert.LessOrEqual(t, float64(certain), 0.05*float64(tried))
 	assert.GreaterOrEqual(t, float64(place+unknown), 0.6*float64(tried))
 }

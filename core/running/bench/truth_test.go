@@ -82,8 +82,8 @@ func said(text, name string) (out []float64) {
 // What a starter prints of a wheel is what the wheel did, though its contact bounces as it closes
 // and as it opens, whatever a turn stands for.
 func TestStartersCountTurns(t *testing.T) {
-	cases := []struct{ closures, factor, turns float64 }{{1, 1, 6}, {2, 2.4, 3}, {1, 0.4, 4}, {4, 0.75, 1.25}}
-	for _, c := range cases[:testkit.Few(2, len(cases))] {
+	cases := []struct{ closures, factor, turns float64 }{{2, 2.4, 3}, {1, 1, 6}, {1, 0.4, 4}, {4, 0.75, 1.25}}
+	for _, c := range cases[:testkit.Few(1, len(cases))] {
 		edits := []plan.Edit{plan.Value{Part: "pulse-sensor1", Value: "closures", Text: fmt.Sprint(c.closures)}, plan.Value{Part: "pulse-sensor1", Value: "factor", Text: fmt.Sprint(c.factor)}}
 		eachStart(t, "pulse-sensor", edits, func(t *testing.T, doc *build.Document) {
 			r := compiled(t, doc, "").run(t, fmt.Sprintf("0s spin pulse-sensor1 at %g Hz", c.turns*c.closures), 12*time.Second, 5)
@@ -101,7 +101,11 @@ func TestStartersCountTurns(t *testing.T) {
 
 // The key that is printed is the one that was pressed, as it is printed on usual ones.
 func TestStartersReadKeys(t *testing.T) {
-	for kind, legends := range map[string]string{"keypad-4x3": "123456789*0#", "keypad-4x4": "123A456B789C*0#D"} {
+	pads := map[string]string{"keypad-4x4": "123A456B789C*0#D"}
+	if testkit.Wide() {
+		pads["keypad-4x3"] = "123456789*0#"
+	}
+	for kind, legends := range pads {
 		eachStart(t, kind, nil, func(t *testing.T, doc *build.Document) {
 			x := compiled(t, doc, "")
 			var keys []string
