@@ -103,6 +103,12 @@ func TestTheStripIsMoved(t *testing.T) {
 	b.until("time goes by", `() => parseFloat(document.querySelector('output[aria-label="Time"]').textContent) > 2`)
 	b.click("button", "Hold")
 	b.see("button", "Run")
+	// What was on its way when it was held still arrives.
+	b.until("time stands", `() => {
+		const now = document.querySelector('output[aria-label="Time"]').textContent;
+		if (window.stood?.time !== now) window.stood = { time: now, since: performance.now() };
+		return performance.now() - window.stood.since > 1000;
+	}`)
 	shown := `() => document.querySelector('section[aria-label="Strip"] span').textContent`
 	b.says("0.00 to 5.00 s")
 	b.press("+")

@@ -285,9 +285,11 @@ func (b *tab) shut() {
 	b.gone("dialog", "")
 }
 
-// shot takes a picture of what is in view.
+// shot takes a picture of what is in view, with nothing on its way: a bar in motion would
+// contradict the number beside it.
 func (b *tab) shot(file string) {
 	b.t.Helper()
+	b.until("nothing moves", `() => document.getAnimations().every(a => a.playState !== 'running')`)
 	data, err := chromedp.Call(b.ctx, page.CaptureScreenshot, page.CaptureScreenshotParams{})
 	require.NoError(b.t, err)
 	require.NoError(b.t, os.WriteFile(file, data.Data, 0o600))
