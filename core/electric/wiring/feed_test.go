@@ -104,6 +104,32 @@ func TestSurge(t *testing.T) {
 	assert.Zero(t, lasts)
 }
 
+// A button to ground, 10 kΩ to 5 V, and 10 µF behind 270 Ω at the pin: let go, the pin
+// stands at once where the capacitor is, nearly, and rises by (10 + 0.27) kΩ · 10 µF (by
+// hand: 5 V · (1 − 10/10.27 · e^(−t/102.7 ms)) passes 3 V after 91.4 ms); pressed, it is low
+// at once.
+func TestPasses(t *testing.T) {
+	n := network(t, "classic-5v",
+		plan.Add{Kind: "button", Pin: "D4", Hookup: "ground-pull-up"},
+		plan.Add{Kind: "resistor", Value: "resistance", Text: "270"},
+		plan.Add{Kind: "capacitor", Value: "capacitance", Text: "10 µF"},
+		plan.Join{Terminal: "resistor1.1", To: "board.D4"},
+		plan.Join{Terminal: "resistor1.2", To: "capacitor1.1"},
+		plan.Join{Terminal: "capacitor1.2", To: "board.GND"})
+	pin := n.Node("board.D4")
+	var up, down *wiring.Solved
+	for _, v := range planned(t, n.PieceWith(n.Find(wiring.Body, "resistor1", ""))) {
+		if v.Typical(pin) > 1 {
+			up = v
+		} else {
+			down = v
+		}
+	}
+	assert.InEpsilon(t, 0.1027*math.Log(10/10.27*5/2), up.Passes(down, pin, 3, true), 0.01)
+	assert.Zero(t, down.Passes(up, pin, 1.5, false))
+	assert.True(t, math.IsInf(up.Passes(down, pin, 6, true), 1))
+}
+
 // What a node has against a part of a rail is taken at one corner: a divider of two equal
 // resistors of 5 % has 0.475 to 0.525 of its rail, whatever the rail does.
 func TestAgainst(t *testing.T) {

@@ -137,3 +137,29 @@ func (s *Solved) Surge(before *Solved, element int, limit float64) (peak, lasts 
 	}
 	return peak, lasts
 }
+
+// longest is how many seconds a node is followed on its way: what takes longer is
+// nothing that a hand waits for.
+const longest = 100
+
+// Passes returns after how many seconds a node is above a voltage, or below it when it is
+// not to rise, when the piece goes over from another state, at rest, to this one: zero when
+// it is so at once, infinite when it never is. It is that of the typical values.
+func (s *Solved) Passes(before *Solved, node circuit.Node, volts float64, rising bool) float64 {
+	k, ok := s.Piece.local(node)
+	step, _, err := s.after(before)
+	if !ok || err != nil {
+		return math.Inf(1)
+	}
+	sol, err := step.Solution()
+	switch {
+	case err != nil:
+		return math.Inf(1)
+	case rising == (sol.V[k] > volts):
+		return 0
+	}
+	if hit, err := step.Until(longest, circuit.Crossing{Node: k, Volts: volts, Rising: rising}); hit < 0 || err != nil {
+		return math.Inf(1)
+	}
+	return step.Time()
+}

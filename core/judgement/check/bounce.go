@@ -3,8 +3,10 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
 	"cablaggio/core/values/timing"
@@ -15,8 +17,8 @@ type bouncer struct {
 	input
 	part             *build.Part
 	bounce           float64 // at most
-	program, filter  float64 // how long the program, and the circuit, wait before they believe it
-	slow             float64 // how long the circuit takes to follow at most, in the slower direction
+	program, filter  float64 // how long the program, and the circuit, surely hear nothing of bounces
+	slow             float64 // how long the circuit takes to follow, in the slower direction
 	rate, duty       float64
 	resistor, farads string // the working of the filter
 }
@@ -42,6 +44,7 @@ func (f *facts) findBouncers() []bouncer {
 			b.duty = f.valueOf(p, "duty") / 100
 		}
 		f.filtered(&b)
+		f.follows(&b)
 		out = append(out, b)
 	}
 	return out
@@ -67,35 +70,80 @@ func (f *facts) filtered(b *bouncer) {
 		return
 	}
 	vil, vih := f.thresholds()
-	var open, closed visit
-	for _, v := range f.visits(b.node) {
-		if r := v.Volts(b.node).Typ; open == nil || r > open.Volts(b.node).Typ {
-			open = v
-		}
-		if r := v.Volts(b.node).Typ; closed == nil || r < closed.Volts(b.node).Typ {
-			closed = v
-		}
+	open, closed := f.ends(b.node)
+	if open == nil {
+		return
 	}
 	high, low := open.Volts(b.node).Typ, closed.Volts(b.node).Typ
 	up := timing.Reach(f.sourceOhms(open, b.node)*farads, low, high, vih)
 	down := timing.Reach(f.sourceOhms(closed, b.node)*farads, high, low, vil)
-	b.filter, b.slow = math.Max(up, down), math.Max(up, down)
+	b.filter = math.Max(up, down)
 	b.resistor = quantity.Format(f.sourceOhms(open, b.node), quantity.Ohm)
 }
 
-// wait is the longer of what the program and the circuit wait.
-func (b bouncer) wait() float64 { return math.Max(b.program, b.filter) }
-
-func (b bouncer) working() *Working {
-	w := &Working{
-		Formula: "the longer of the program's wait and the circuit's",
-		Numbers: fmt.Sprintf("%s in the program, %s in the circuit", quantity.Format(b.program, quantity.Second), quantity.Format(b.filter, quantity.Second)),
-		Result:  quantity.Format(b.wait(), quantity.Second),
-		Sources: []string{"bounce: from memory of manufacturers' data sheets for this class; check your own"},
+// ends are the visits in which a node is highest and lowest; nil where there are none.
+func (f *facts) ends(node circuit.Node) (highest, lowest visit) {
+	for _, v := range f.visits(node) {
+		r := v.Volts(node).Typ
+		if highest == nil || r > highest.Volts(node).Typ {
+			highest = v
+		}
+		if lowest == nil || r < lowest.Volts(node).Typ {
+			lowest = v
+		}
 	}
+	return highest, lowest
+}
+
+// follows works out how long the input takes to follow its contact, whatever holds it
+// back: a capacitor with a resistor before it lets bounces through, and is as slow.
+func (f *facts) follows(b *bouncer) {
+	if !slices.ContainsFunc(b.piece.Elements, f.isCapacitor) {
+		return
+	}
+	open, closed := f.ends(b.node)
+	if open == nil {
+		return
+	}
+	vil, vih := f.thresholds()
+	for _, t := range []float64{open.Passes(closed, b.node, vih, true), closed.Passes(open, b.node, vil, false)} {
+		if !math.IsInf(t, 1) { // what never gets there is found by what judges levels
+			b.slow = math.Max(b.slow, t)
+		}
+	}
+}
+
+// guard is how long nobody hears of bounces: the longer of what the program and the
+// circuit wait.
+func (b bouncer) guard() float64 { return math.Max(b.program, b.filter) }
+
+// wait is how long a level must last before it counts.
+func (b bouncer) wait() float64 { return math.Max(b.program, b.slow) }
+
+// guarded says how long nobody hears of bounces.
+func (b bouncer) guarded() *Working {
+	w := b.longer(b.filter)
 	if b.filter > 0 {
 		w.Formula += "; t = R·C·ln((U∞ − U0) ÷ (U∞ − Uthreshold))"
 		w.Numbers += fmt.Sprintf(" (%s, %s)", b.resistor, b.farads)
 	}
 	return w
+}
+
+// waited says how long a level must last before it counts.
+func (b bouncer) waited() *Working {
+	w := b.longer(b.slow)
+	if b.slow > 0 {
+		w.Formula += "; the circuit in time, until the far threshold is passed"
+	}
+	return w
+}
+
+func (b bouncer) longer(circuit float64) *Working {
+	return &Working{
+		Formula: "the longer of the program's wait and the circuit's",
+		Numbers: fmt.Sprintf("%s in the program, %s in the circuit", quantity.Format(b.program, quantity.Second), quantity.Format(circuit, quantity.Second)),
+		Result:  quantity.Format(math.Max(b.program, circuit), quantity.Second),
+		Sources: []string{"bounce: from memory of manufacturers' data sheets for this class; check your own"},
+	}
 }

@@ -21,7 +21,7 @@ func (f *facts) pulseReport(p *build.Part, r *PartReport) {
 			continue
 		}
 		top := exactly("highest rate", quantity.Hertz, timing.Fastest(math.Max(b.wait(), 1e-6), b.duty))
-		top.Working = b.working()
+		top.Working = b.waited()
 		f.inOwn(p, &top)
 
 		reads := f.clocked(p)

@@ -9,11 +9,11 @@ import (
 var contactBounce = rule{"contact-bounce", func(f *facts) []Finding {
 	var out []Finding
 	for _, b := range f.bouncers() {
-		if b.bounce <= b.wait() {
+		if b.bounce <= b.guard() {
 			continue
 		}
-		q := newQuantity("debounce", quantity.Second, wiring.Range{Low: b.wait(), Typ: b.wait(), High: b.wait()})
-		q.Working = b.working()
+		q := newQuantity("debounce", quantity.Second, wiring.Range{Low: b.guard(), Typ: b.guard(), High: b.guard()})
+		q.Working = b.guarded()
 		need := 2 * b.bounce
 		out = append(out, Finding{
 			Level: Care, Parts: []string{b.part.ID}, Pins: []string{b.use.Pin.Name}, Found: &q,

@@ -20,7 +20,7 @@ var debounceSwallows = rule{"debounce-swallows", func(f *facts) []Finding {
 		}
 		survives := timing.Fastest(b.wait(), b.duty)
 		q := newQuantity("highest rate", quantity.Hertz, wiring.Range{Low: survives, Typ: survives, High: survives})
-		q.Working = b.working()
+		q.Working = b.waited()
 		q.Working.Formula = "the shorter side of a period ÷ the wait; " + q.Working.Formula
 		x := Finding{
 			Level: Care, Parts: []string{b.part.ID}, Pins: []string{b.use.Pin.Name}, Found: &q,
@@ -29,7 +29,7 @@ var debounceSwallows = rule{"debounce-swallows", func(f *facts) []Finding {
 		}
 		shorter := (b.bounce + lasts) / 2
 		switch {
-		case b.bounce < lasts && b.filter <= lasts:
+		case b.bounce < lasts && b.slow <= lasts:
 			x.Fixes = []Fix{{"Wait " + quantity.Short(shorter, quantity.Second) + " in the program", editsOf(value(b.part.ID, "debounce", shorter, quantity.Second))}}
 		case b.bounce < lasts:
 			x.Fixes = f.withoutCapacitor(b, shorter)
@@ -40,20 +40,22 @@ var debounceSwallows = rule{"debounce-swallows", func(f *facts) []Finding {
 }}
 
 // withoutCapacitor takes a capacitor that is too slow away, and lets the program
-// wait a little: by the usual hookup, or by taking it off the pin.
+// wait a little: by the usual hookup, or by taking it off the pin or out.
 func (f *facts) withoutCapacitor(b bouncer, wait float64) []Fix {
 	inProgram := value(b.part.ID, "debounce", wait, quantity.Second)
 	tries := f.usual(b.part)
 	for _, i := range b.piece.Elements {
-		p := f.doc.Part(f.net.Elements[i].Part)
-		if p == nil || f.kind(p).Model != "capacitor" {
+		if !f.isCapacitor(i) {
 			continue
 		}
+		p := f.doc.Part(f.net.Elements[i].Part)
+		fix := Fix{"Remove " + p.Name, editsOf(plan.Remove{Part: p.ID})}
 		for _, leg := range f.kind(p).Terminals {
 			if f.nodeOf(p.ID, leg.ID) == b.node {
-				tries = append(tries, Fix{"Take " + p.Name + " off " + b.use.Pin.Name, editsOf(plan.Free{Terminal: build.Of(p.ID, leg.ID)})})
+				fix = Fix{"Take " + p.Name + " off " + b.use.Pin.Name, editsOf(plan.Free{Terminal: build.Of(p.ID, leg.ID)})}
 			}
 		}
+		tries = append(tries, fix)
 	}
 	for _, try := range tries {
 		try.Label += "; wait " + quantity.Short(wait, quantity.Second)
