@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/catalogue/breadboard"
@@ -249,6 +250,8 @@ func TestLookingHalfWay(t *testing.T) {
 	b.click("tab", "Steps")
 	b.click("button", "What is in each row") // the map in words
 	b.says("long leg of alarm lamp")
+	b.press(kb.ArrowDown) // it looks ahead, and begins again at the first one all the same
+	b.says("Step 10 of")
 	b.click("button", "Begin again with an empty breadboard")
 	b.says("Step 1 of")
 	b.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))

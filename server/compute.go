@@ -100,6 +100,7 @@ func (c *computer) answer(id string, lib *build.Library, doc *build.Document) (*
 		return c.memory.Check(lib, doc)
 	}
 	key := check.DependsOn(lib, doc)
+	whole := func(ctx context.Context) (*check.Analysis, error) { return c.memory.CheckWithin(ctx, lib, doc) }
 	c.mu.Lock()
 	first, heavy := c.first[key], c.heavy[id]
 	if _, worked := c.asked[key]; worked {
@@ -111,7 +112,7 @@ func (c *computer) answer(id string, lib *build.Library, doc *build.Document) (*
 	}
 	began := time.Now()
 	if len(doc.Parts) < manyParts && !heavy {
-		a, err := within(began, c.slow, func(ctx context.Context) (*check.Analysis, error) { return c.memory.CheckWithin(ctx, lib, doc) })
+		a, err := within(began, c.slow, whole)
 		if !ended(err) {
 			return a, err
 		}
@@ -123,7 +124,7 @@ func (c *computer) answer(id string, lib *build.Library, doc *build.Document) (*
 		return a, nil
 	}
 	defer func() { <-c.turns }()
-	a, err := within(began, c.whole, func(ctx context.Context) (*check.Analysis, error) { return c.memory.CheckWithin(ctx, lib, doc) })
+	a, err := within(began, c.whole, whole)
 	c.note(id, time.Since(began) > c.slow)
 	if !ended(err) {
 		return a, err

@@ -220,7 +220,7 @@ func routes() []route {
 		},
 		{
 			method: http.MethodPost, path: "/api/archives", id: "importArchive", handle: (*server).importArchive,
-			does:  "Take such a file in as a new build; the body is the file",
+			does:  "Import such a file as a new build; the body is the file",
 			takes: byKey{}, gives: BuildView{}, status: http.StatusCreated,
 			body: []string{zipType},
 		},

@@ -1,20 +1,15 @@
 package toolchain
 
-import "fmt"
+import (
+	"fmt"
 
-// An anew is a variable of loop that is to count over its rounds, and cannot: it begins anew in
-// each, and is compared with what it does not reach in one.
-type anew struct {
-	name string
-	line int
-}
+	"cablaggio/core/running/program"
+)
 
-func (a anew) said() string { return fmt.Sprintf("'%s' begins anew in each round", a.name) }
-
-// anews finds them: variables within loop that begin with a number, are counted up or down at so
-// many places, none of which is repeated within the round, and are compared with a number that
-// lies farther away.
-func (t *tree) anews() (out []anew) {
+// anews tells of variables of loop that are to count over its rounds, and cannot: they begin
+// anew in each with a number, are counted up at so many places, none of which is repeated within
+// the round, and are compared with a number that lies farther away.
+func (t *tree) anews() (out []program.Message) {
 	loop := t.root.function("loop")
 	if loop == nil {
 		return nil
@@ -31,7 +26,9 @@ func (t *tree) anews() (out []anew) {
 		u := use{of: v.ID}
 		u.look(loop, false)
 		if u.steps > 0 && !u.otherwise && u.farthest > begins+u.steps {
-			out = append(out, anew{v.Name, t.line(v.Range.Begin)})
+			out = append(out, program.Message{
+				Line: t.line(v.Range.Begin), Said: fmt.Sprintf("'%s' begins anew in each round", v.Name), Option: "begins-anew",
+			})
 		}
 	}
 	return out
@@ -85,9 +82,7 @@ func (u *use) look(n *node, inner bool) {
 		return
 	}
 	is := func(x *node) bool {
-		for x != nil && (x.Kind == "ParenExpr" || x.Kind == "ImplicitCastExpr") {
-			x = first(x)
-		}
+		x = x.bare()
 		return x != nil && x.Kind == "DeclRefExpr" && x.ReferencedDecl != nil && x.ReferencedDecl.ID == u.of
 	}
 	switch n.Kind {
@@ -134,27 +129,19 @@ func (u *use) look(n *node, inner bool) {
 	}
 }
 
-// halves are the lines in which a comparison is written once for several values, as in a == 1 || 2:
+// halves tells of the lines in which a comparison is written once for several values, as in a == 1 || 2:
 // a number alone is always true.
-func (t *tree) halves() (out []anew) {
-	var walk func(n *node)
-	walk = func(n *node) {
-		if n == nil {
+func (t *tree) halves() (out []program.Message) {
+	t.root.each(func(n *node) {
+		if n.Kind != "BinaryOperator" || n.Opcode != "||" && n.Opcode != "&&" || len(n.Inner) != 2 {
 			return
 		}
-		if n.Kind == "BinaryOperator" && (n.Opcode == "||" || n.Opcode == "&&") && len(n.Inner) == 2 {
-			x := n.Inner[1]
-			for x != nil && (x.Kind == "ParenExpr" || x.Kind == "ImplicitCastExpr") {
-				x = first(x)
-			}
-			if x != nil && (x.Kind == "CharacterLiteral" || x.Kind == "IntegerLiteral" && string(x.Value) != `"0"` && string(x.Value) != `"1"`) {
-				out = append(out, anew{n.Opcode, t.line(n.Range.Begin)})
-			}
+		x := n.Inner[1].bare()
+		if x != nil && (x.Kind == "CharacterLiteral" || x.Kind == "IntegerLiteral" && string(x.Value) != `"0"` && string(x.Value) != `"1"`) {
+			out = append(out, program.Message{
+				Line: t.line(n.Range.Begin), Said: fmt.Sprintf("use of logical '%s' with constant operand", n.Opcode), Option: "constant-logical-operand",
+			})
 		}
-		for _, c := range n.Inner {
-			walk(c)
-		}
-	}
-	walk(&t.root)
+	})
 	return out
 }

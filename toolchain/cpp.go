@@ -410,15 +410,7 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		return nil, err
 	}
 	out.Tree = grown.facts()
-	for _, a := range grown.anews() {
-		out.Messages = append(out.Messages, program.Message{Line: a.line, Said: a.said(), Option: "begins-anew"})
-	}
-	for _, a := range grown.halves() {
-		out.Messages = append(out.Messages, program.Message{Line: a.line, Said: fmt.Sprintf("use of logical '%s' with constant operand", a.name), Option: "constant-logical-operand"})
-	}
-	for _, line := range grown.zeros() {
-		out.Messages = append(out.Messages, program.Message{Line: line, Said: "integer division gives 0", Option: "integer-division-zero"})
-	}
+	out.Messages = append(out.Messages, slices.Concat(grown.anews(), grown.halves(), grown.zeros())...)
 	out.Program, out.Calls = machine.NewWasm(code), cppCalls
 	return out, nil
 }

@@ -95,37 +95,46 @@ func (t *tree) line(p place) int {
 	return t.rows[max(0, i)]
 }
 
-// literal is the number that an expression is written as; false where it is no plain one.
-func (n *node) literal() (int, bool) {
+// bare is an expression without parentheses and conversions around it.
+func (n *node) bare() *node {
 	for n != nil && (n.Kind == "ParenExpr" || n.Kind == "ImplicitCastExpr") {
 		n = first(n)
 	}
-	if n == nil || n.Kind != "IntegerLiteral" {
+	return n
+}
+
+// each does it with a node and all in it, from the outside in.
+func (n *node) each(do func(*node)) {
+	if n == nil {
+		return
+	}
+	do(n)
+	for _, c := range n.Inner {
+		c.each(do)
+	}
+}
+
+// literal is the number that an expression is written as; false where it is no plain one.
+func (n *node) literal() (int, bool) {
+	if n = n.bare(); n == nil || n.Kind != "IntegerLiteral" {
 		return 0, false
 	}
 	return atoi(strings.Trim(string(n.Value), `"`)), true
 }
 
-// zeros are the lines in which two whole numbers are divided, and nothing is left.
-func (t *tree) zeros() (lines []int) {
-	var walk func(n *node)
-	walk = func(n *node) {
-		if n == nil {
+// zeros tells of the lines in which two whole numbers are divided, and nothing is left.
+func (t *tree) zeros() (out []program.Message) {
+	t.root.each(func(n *node) {
+		if n.Kind != "BinaryOperator" || n.Opcode != "/" || len(n.Inner) != 2 || strings.Contains(n.typed(), "float") || strings.Contains(n.typed(), "double") {
 			return
 		}
-		if n.Kind == "BinaryOperator" && n.Opcode == "/" && len(n.Inner) == 2 && !strings.Contains(n.typed(), "float") && !strings.Contains(n.typed(), "double") {
-			a, ok := n.Inner[0].literal()
-			b, also := n.Inner[1].literal()
-			if ok && also && a > 0 && a < b {
-				lines = append(lines, t.line(n.Range.Begin))
-			}
+		a, ok := n.Inner[0].literal()
+		b, also := n.Inner[1].literal()
+		if ok && also && a > 0 && a < b {
+			out = append(out, program.Message{Line: t.line(n.Range.Begin), Said: "integer division gives 0", Option: "integer-division-zero"})
 		}
-		for _, c := range n.Inner {
-			walk(c)
-		}
-	}
-	walk(&t.root)
-	return lines
+	})
+	return out
 }
 
 // boardCalls are the calls that are listed.

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"bufio"
+	"cmp"
 	"encoding/csv"
 	"fmt"
 	"io"
@@ -34,13 +35,7 @@ func (r *Recording) steps() []step {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b step) int {
-		switch {
-		case a.at < b.at:
-			return -1
-		case a.at > b.at:
-			return 1
-		}
-		return a.row - b.row
+		return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.row, b.row))
 	})
 	return out
 }

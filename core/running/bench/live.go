@@ -361,7 +361,7 @@ func (r *Recording) Add(n News) {
 	}
 	r.Serial = latest(append(r.Serial, n.Serial...), maxSaid)
 	for by, i := 0, len(r.Serial)-1; i >= 0; i-- {
-		if by += len(r.Serial[i].Text); by > maxSaidBy {
+		if by += len(r.Serial[i].Text); by > machine.MaxPrinted {
 			r.Serial = slices.Clone(r.Serial[i+1:])
 			break
 		}

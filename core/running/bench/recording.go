@@ -85,7 +85,6 @@ func NewRecording(o Options) *Recording {
 const (
 	maxChanges = 5000 // of a row
 	maxSaid    = 5000
-	maxSaidBy  = 1 << 20    // bytes of all that
 	maxCalls   = 20_000_000 // that a program may make in a run
 	maxLives   = 200        // how often it may begin
 )

@@ -4,6 +4,7 @@
 package bench
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"regexp"
@@ -125,15 +126,7 @@ func ParseScript(net *wiring.Network, script string) ([]Action, error) {
 	if len(out) > MaxActions {
 		return nil, &ActionError{0, fmt.Sprint(len(out)), fmt.Sprintf("a run takes at most %d actions", MaxActions)}
 	}
-	slices.SortStableFunc(out, func(a, b Action) int {
-		switch {
-		case a.At < b.At:
-			return -1
-		case a.At > b.At:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out, func(a, b Action) int { return cmp.Compare(a.At, b.At) })
 	return out, Check(net, out)
 }
 

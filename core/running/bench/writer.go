@@ -86,7 +86,7 @@ func value(runs bool) float64 {
 func (w *writer) see(e machine.Event) {
 	switch e.Kind {
 	case machine.Printed:
-		if len(w.rec.Serial) >= maxSaid || w.said+len(e.Text) > maxSaidBy {
+		if len(w.rec.Serial) >= maxSaid || w.said+len(e.Text) > machine.MaxPrinted {
 			w.rec.Cut = true
 			return
 		}

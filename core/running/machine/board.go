@@ -95,6 +95,10 @@ const (
 	Rising  = 3
 )
 
+// MaxPrinted is how many bytes of what a program prints in a run are worth keeping: what
+// prints without an end would fill the memory of who listens.
+const MaxPrinted = 1 << 20
+
 // An Event is something that the program did.
 type Event struct {
 	At        int64 // ns

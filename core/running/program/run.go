@@ -119,9 +119,6 @@ type printed struct {
 
 const maxPrints = 2000
 
-// maxPrinted is how many bytes of all that.
-const maxPrinted = 1 << 20
-
 // sense keeps that what a pin reads has changed while a contact or a key was down.
 func (r *run) sense(pin int, at int64) {
 	for r.pressed < len(r.presses) && at > r.presses[r.pressed].to {
@@ -271,7 +268,7 @@ func (r *run) see(e machine.Event) {
 			r.longest, r.longestLine = int64(e.Value), int64(e.Line)
 		}
 	case machine.Printed:
-		if len(r.prints) >= maxPrints || r.printed+len(e.Text) > maxPrinted {
+		if len(r.prints) >= maxPrints || r.printed+len(e.Text) > machine.MaxPrinted {
 			return
 		}
 		r.printed += len(e.Text)

@@ -300,12 +300,7 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 		}
 	}
 	for i := range o.pads {
-		t.say("static char down%d = 0;\nchar key%d = scan%d();", i, i, i)
-		print := ""
-		if o.talks {
-			print = fmt.Sprintf("\n  if (key%d) Serial.println(key%d);", i, i)
-		}
-		t.say("if (key%d != down%d) {%s\n  down%d = key%d;\n  delay(20);  // keys bounce\n}", i, i, print, i, i)
+		o.cppPad(t, i, "\n  delay(20);  // keys bounce")
 	}
 	for k := range o.groups {
 		t.say("%s", o.cppGroup(n, k, plan))
@@ -348,6 +343,15 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 		t.say("static unsigned long shown%d = ~0UL;\nif (beat != shown%d) {\n  shown%d = beat;\n  show%d(1UL << (beat %% %d));  // one after the other\n}", i, i, i, i, len(c.lamps))
 	}
 	o.cppReport(t, n)
+}
+
+// cppPad tells of each key of a keypad once, as it goes down; after is what is done then.
+func (o *outline) cppPad(t *text, i int, after string) {
+	t.say("static char down%d = 0;\nchar key%d = scan%d();", i, i, i)
+	if o.talks {
+		after = fmt.Sprintf("\n  if (key%d) Serial.println(key%d);", i, i) + after
+	}
+	t.say("if (key%d != down%d) {\n  down%d = key%d;%s\n}", i, i, i, i, after)
 }
 
 // cppGroup switches the members of a group.

@@ -75,12 +75,7 @@ func (o *outline) cppTest() string {
 			t.say("if (abs(at%d - near%d) > %d) {\n  near%d = at%d;\n  "+print+"\n}", i, i, o.full()/64, i, i, i)
 		}
 		for i := range o.pads {
-			t.say("static char down%d = 0;\nchar key%d = scan%d();", i, i, i)
-			print := ""
-			if o.talks {
-				print = fmt.Sprintf("\n  if (key%d) Serial.println(key%d);", i, i)
-			}
-			t.say("if (key%d != down%d) {%s\n  down%d = key%d;\n}", i, i, print, i, i)
+			o.cppPad(t, i, "")
 		}
 		if o.talks {
 			t.say("if (Serial.available()) {\n  while (Serial.available()) Serial.read();\n  held = !held;\n  say(held ? \"held\" : \"going on\");\n}")

@@ -1,6 +1,7 @@
 package should
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -241,15 +242,7 @@ func (s *Sentence) turned(rec *bench.Recording) *breach {
 		}
 		most = math.Max(most, points[i].l)
 	}
-	slices.SortStableFunc(points, func(a, b point) int {
-		switch {
-		case a.x < b.x:
-			return -1
-		case a.x > b.x:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(points, func(a, b point) int { return cmp.Compare(a.x, b.x) })
 	for i, p := range points {
 		where := p.x
 		if s.back {

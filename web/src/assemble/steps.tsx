@@ -121,7 +121,12 @@ export function Steps({
         <Rows rows={report.rows} />
         {done > 0 && (
           <div className="border-rule border-t px-4 py-3">
-            <Button onClick={() => edit("begin again", { op: "all-undone" })}>
+            <Button
+              onClick={() => {
+                edit("begin again", { op: "all-undone" });
+                onChoose(undefined);
+              }}
+            >
               Begin again with an empty breadboard
             </Button>
           </div>

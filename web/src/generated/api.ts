@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take such a file in as a new build; the body is the file */
+        /** Import such a file as a new build; the body is the file */
         post: operations["importArchive"];
         delete?: never;
         options?: never;
