@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
 BIN := bin/cablaggio
-WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts core/catalogue/part/symbols.json core/catalogue/part/inks.json -type f 2>/dev/null)
+WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts core/catalogue/part/symbols.json core/catalogue/part/inks.json core/faults/meter/meanings.json -type f 2>/dev/null)
 GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path "demo/*.json" -o -path "*/programs/*" -o -path "toolchain/*")
 # What runs goroutines of its own is tested with the race detector, and short: what
 # is found by searching is searched for in the core's own run. The layout of random

@@ -2,10 +2,13 @@ package meter
 
 import (
 	"cmp"
+	_ "embed"
+	"encoding/json"
 	"fmt"
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"cablaggio/core/values/quantity"
 )
@@ -30,20 +33,34 @@ const (
 	NotSo      Meaning = "unexpected"
 )
 
-// meanings are how they are said.
-var meanings = map[Meaning]string{AsExpected: "as expected", AtTheEdge: "at the edge", NotSo: "not as expected"}
+//go:embed meanings.json
+var meaningsFile []byte
+
+// meanings are how they are said, here and on the screen.
+var meanings = sync.OnceValue(func() (words map[Meaning]string) {
+	var said map[string]string // as a map of meanings it would be read by what reads old ones
+	if err := json.Unmarshal(meaningsFile, &said); err != nil {
+		panic("the words of meanings: " + err.Error())
+	}
+	words = map[Meaning]string{}
+	for id, text := range said {
+		words[Meaning(id)] = text
+	}
+	return words
+})
+
+// older are the words that were written in place of meanings before 0.9, whatever is said today.
+var older = map[string]Meaning{"as expected": AsExpected, "at the edge": AtTheEdge, "not as expected": NotSo}
 
 // Words says a meaning.
-func (m Meaning) Words() string { return meanings[m] }
+func (m Meaning) Words() string { return meanings()[m] }
 
 // UnmarshalText implements [encoding.TextUnmarshaler]. What was written before 0.9 has the words
 // in it.
 func (m *Meaning) UnmarshalText(text []byte) error {
 	*m = Meaning(text)
-	for known, words := range meanings {
-		if words == string(text) {
-			*m = known
-		}
+	if known, ok := older[string(text)]; ok {
+		*m = known
 	}
 	return nil
 }

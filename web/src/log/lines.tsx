@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
+import meanings from "../../../core/faults/meter/meanings.json";
 import type { LogEntry } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -66,7 +67,7 @@ export function Line({
                 {verdict.means !== "expected" && (
                   <strong className={verdict.means === "edge" ? "text-care" : "text-stop"}>
                     {" "}
-                    {verdict.means === "edge" ? "at the edge" : "not as expected"}
+                    {meanings[verdict.means]}
                   </strong>
                 )}
               </p>

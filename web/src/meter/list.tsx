@@ -1,4 +1,5 @@
 import { Check as Tick } from "lucide-react";
+import meanings from "../../../core/faults/meter/meanings.json";
 import type { LogEntry, MeterCheck } from "../api/client";
 
 /** What to measure, in the order of the work, with what was read of it last. */
@@ -37,7 +38,7 @@ export function List({
                       className={`flex shrink-0 items-center gap-1 whitespace-nowrap font-mono text-small ${good ? "text-good" : "text-stop"}`}
                     >
                       {good ? <Tick size={16} aria-label="as expected" /> : <span aria-hidden>✕</span>}
-                      {!good && <span className="sr-only">not as expected</span>}
+                      {!good && <span className="sr-only">{meanings.unexpected}</span>}
                       {entry.reading?.verdict.text}
                     </span>
                   ) : (
