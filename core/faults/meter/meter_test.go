@@ -1,6 +1,7 @@
 package meter_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -366,4 +367,23 @@ func TestTurnsAreCounted(t *testing.T) {
 	still, err := meter.Handheld().Expected(lib, apart, c.Question)
 	require.NoError(t, err)
 	assert.Zero(t, still.Typ)
+}
+
+// Meanings have words, one for each, and a log of before 0.9, which had the words in place of
+// them, is read as what it was (as written by 0.8).
+func TestMeaningsAreReadAsTheyWere(t *testing.T) {
+	said := map[string]bool{}
+	for old, want := range map[string]meter.Meaning{"as expected": meter.AsExpected, "at the edge": meter.AtTheEdge, "not as expected": meter.NotSo} {
+		var v meter.Verdict
+		require.NoError(t, json.Unmarshal([]byte(`{"means":"`+old+`"}`), &v))
+		assert.Equal(t, want, v.Means)
+		data, err := json.Marshal(v)
+		require.NoError(t, err)
+		var again meter.Verdict
+		require.NoError(t, json.Unmarshal(data, &again))
+		assert.Equal(t, want, again.Means)
+		assert.NotEmpty(t, want.Words())
+		said[want.Words()] = true
+	}
+	assert.Len(t, said, 3)
 }
