@@ -194,7 +194,7 @@ func (v *validator) part(where string, p *Part) {
 		v.bad(where+".of", fmt.Sprintf("there is no part %q", clip(p.Of)), "it names the part whose hookup brought this one")
 	case owner.Of != "":
 		// Whoever looks for a part's helpers looks one step far: chains and circles have no meaning.
-		v.bad(where+".of", fmt.Sprintf("%q belongs to a part itself", clip(p.Of)), "it names a part that a hookup did not bring")
+		v.bad(where+".of", fmt.Sprintf("%q belongs to a part itself", clip(p.Of)), "it may name only a part that no hookup brought")
 	}
 	names := map[string]bool{}
 	for j, s := range p.Signals {

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import type { Problem, Recording } from "../api/client";
+import { inWords } from "../api/errors";
 import { FileInput } from "../shared/file-button";
 import { Menu, MenuItem } from "../shared/menu";
 import { type Bench, none } from "./run";
@@ -102,7 +103,7 @@ async function fetched(
   });
   if (!response.ok) {
     const problem = (await response.json()) as Partial<Problem>;
-    throw new Error([problem.title, problem.detail].filter(Boolean).join(" ") || away);
+    throw new Error(inWords(problem) || away);
   }
   return response.blob();
 }

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, ProblemError, type Profile } from "../api/client";
+import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
 import { FileButton, NotTaken } from "../shared/file-button";
@@ -92,12 +93,7 @@ export function BoardsPage() {
     setId(show);
   };
   const say = (error: unknown) => {
-    const problem = error instanceof ProblemError ? error.problem : undefined;
-    setWrong(
-      problem?.problems?.map((p) => [p.where, p.what].filter(Boolean).join(": ")) ?? [
-        [problem?.title, problem?.detail].filter(Boolean).join(" ") || "The server does not answer.",
-      ],
-    );
+    setWrong(error instanceof ProblemError ? inLines(error.problem) : ["The server does not answer."]);
   };
   const takeIn = async (text: string, tag?: string) => {
     try {

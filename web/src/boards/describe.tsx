@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { answer, api, ProblemError, type Profile } from "../api/client";
+import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
 
 const own = "your own, from its data sheet";
@@ -213,12 +214,10 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
       setWrong([]);
       onKept(kept.id);
     } catch (error) {
-      const problem = error instanceof ProblemError ? error.problem : undefined;
       setWrong(
-        problem?.problems?.map((x) => [x.where, x.what].filter(Boolean).join(": ")) ?? [
-          [problem?.title, problem?.detail].filter(Boolean).join(" ") ||
-            "The server does not answer. Nothing is lost.",
-        ],
+        error instanceof ProblemError
+          ? inLines(error.problem)
+          : ["The server does not answer. Nothing is lost."],
       );
     }
   };

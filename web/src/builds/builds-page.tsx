@@ -2,7 +2,9 @@ import { keepPreviousData, useInfiniteQuery, useQueryClient } from "@tanstack/re
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
+import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
+import { NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
 import { useLibrary } from "../shared/library";
 import { Menu, MenuItem } from "../shared/menu";
@@ -39,20 +41,20 @@ export function BuildsPage() {
   });
   const builds = list.data?.pages.flatMap((page) => page.builds);
   const [deleted, setDeleted] = useState<Deleted>();
-  const [failed, setFailed] = useState<string>();
+  const [failed, setFailed] = useState<string[]>([]);
   useEffect(() => {
     document.title = "Builds – Cablaggio";
   }, []);
 
   const act = async (work: () => Promise<unknown>) => {
-    setFailed(undefined);
+    setFailed([]);
     try {
       await work();
     } catch (error) {
       setFailed(
         error instanceof ProblemError
-          ? [error.problem.title, error.problem.detail].filter(Boolean).join(" ")
-          : "The server does not answer. Nothing was changed; try again in a moment.",
+          ? inLines(error.problem)
+          : ["The server does not answer; try again in a moment."],
       );
     }
     await queries.invalidateQueries({ queryKey: listKey });
@@ -67,11 +69,7 @@ export function BuildsPage() {
       {library.data && <NewBuild library={library.data} act={act} />}
       <div aria-live="polite" className="space-y-2">
         {away && <p className="border-l-4 border-care pl-3">The server does not answer. Trying again…</p>}
-        {failed && (
-          <p role="alert" className="border-l-4 border-stop pl-3">
-            {failed}
-          </p>
-        )}
+        <NotTaken wrong={failed} />
         {deleted && (
           <p className="flex items-center gap-3 border-l-4 border-copper pl-3">
             <span>{deleted.title} is deleted.</span>

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { AwayError, answer, api, type Diagnosis, type Observation, ProblemError } from "../api/client";
+import { inWords } from "../api/errors";
 import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -179,8 +180,7 @@ function withOne(seen: Observation[], params: URLSearchParams): Observation[] {
 }
 
 function told(error: Error): string {
-  if (!(error instanceof ProblemError)) return error.message;
-  return `${error.problem.title} ${error.problem.detail ?? ""}`;
+  return error instanceof ProblemError ? inWords(error.problem) : error.message;
 }
 
 /** The end: what to put right, what proves it, and a line for the log. */

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
 import { AwayError, answer, api, type Kind, type Library, ProblemError } from "../api/client";
+import { inLines } from "../api/errors";
 import type { components } from "../generated/api";
 import { Button, Choice } from "../shared/controls";
 import { FileButton, NotTaken } from "../shared/file-button";
@@ -33,12 +34,10 @@ export function DrawerPage() {
   }, []);
   const items = drawer.data?.items ?? [];
   const say = (error: unknown) => {
-    const problem = error instanceof ProblemError ? error.problem : undefined;
     setWrong(
-      problem?.problems?.map((p) => [p.where, p.what, p.right].filter(Boolean).join(": ")) ?? [
-        (problem && [problem.title, problem.detail].filter(Boolean).join(" ")) ??
-          "The server does not answer. Nothing was changed; try again in a moment.",
-      ],
+      error instanceof ProblemError
+        ? inLines(error.problem)
+        : ["The server does not answer; try again in a moment."],
     );
   };
   const fill = async (next: Item[], keep = true) => {

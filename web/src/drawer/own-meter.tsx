@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { AwayError, answer, api, ProblemError } from "../api/client";
+import { inWords } from "../api/errors";
 import type { components } from "../generated/api";
 import { Button } from "../shared/controls";
 import { ValueField } from "../shared/value-field";
@@ -42,7 +43,7 @@ export function OwnMeter() {
       setWrong({
         field,
         words: problem
-          ? [problem.title, problem.detail].filter(Boolean).join(" ")
+          ? inWords(problem)
           : "The server does not answer. Nothing was changed; try again in a moment.",
       });
       if (problem?.status === 412) await queries.invalidateQueries({ queryKey: key });

@@ -1,6 +1,7 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useCallback, useEffect, useRef, useState } from "react";
 import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/client";
+import { inWords } from "../api/errors";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileButton } from "../shared/file-button";
@@ -174,7 +175,7 @@ function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
       } catch (error) {
         setWrong(
           error instanceof ProblemError
-            ? [error.problem.title, error.problem.detail].filter(Boolean).join(" ")
+            ? inWords(error.problem)
             : "The server does not answer. The picture was not kept; try again in a moment.",
         );
       } finally {
@@ -306,7 +307,7 @@ function Note({
       )}
       {keep.error instanceof ProblemError && (
         <p role="alert" className="w-full border-stop border-l-4 pl-3">
-          {keep.error.problem.title} {keep.error.problem.detail}
+          {inWords(keep.error.problem)}
         </p>
       )}
     </form>

@@ -3,6 +3,7 @@ import { Volume2 } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { AwayError, answer, api, type LogEntry, type MeterCheck, ProblemError } from "../api/client";
+import { inWords } from "../api/errors";
 import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -229,7 +230,7 @@ function One({
           )}
           {problem && (
             <p role="alert" className="border-stop border-l-4 pl-3">
-              {problem.title} {problem.detail}
+              {inWords(problem)}
             </p>
           )}
         </div>

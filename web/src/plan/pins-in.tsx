@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { answer, api, ProblemError } from "../api/client";
+import { inLines } from "../api/errors";
 import type { components } from "../generated/api";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -24,11 +25,10 @@ export function PinsIn({ file, onDone }: { file: File | undefined; onDone: () =>
       )
       .then(setTable)
       .catch((error: unknown) => {
-        const problems = error instanceof ProblemError ? error.problem.problems : undefined;
         setWrong(
-          problems?.map((p) => [p.where, p.what, p.right].filter(Boolean).join(": ")) ?? [
-            error instanceof Error ? error.message : "The file cannot be read.",
-          ],
+          error instanceof ProblemError
+            ? inLines(error.problem)
+            : [error instanceof Error ? error.message : "The file cannot be read."],
         );
       });
   }

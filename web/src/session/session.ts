@@ -1,5 +1,5 @@
 import type { BuildView, Edit, Problem } from "../api/client";
-import { AwayError, ProblemError } from "../api/errors";
+import { AwayError, inWords, ProblemError } from "../api/errors";
 import { type Places, type Step, Waiting } from "./waiting";
 
 export type { Step } from "./waiting";
@@ -262,7 +262,7 @@ export class BuildSession {
       return true;
     }
     const reason = problem
-      ? [problem.title, problem.detail].filter(Boolean).join(" ")
+      ? inWords(problem)
       : error instanceof AwayError
         ? error.message
         : "Something went wrong in this window.";
