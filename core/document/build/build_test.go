@@ -50,7 +50,7 @@ func TestParseRefusesAndSaysWhatWouldBeRight(t *testing.T) {
 		"pin the board lacks":  {change(t, `"pin":"D4"`, `"pin":"D99"`), `no pin "D99"`},
 		"place it lacks":       {change(t, `"board.GND"`, `"board.EARTH"`), `no place "EARTH"`},
 		"unknown leg":          {change(t, "led1.cathode", "led1.gate"), `no terminal "gate"`},
-		"helper of a helper":   {change(t, `"parts":[{"id":"led1",`, `"parts":[{"id":"b1","kind":"button","name":"b","of":"b1"},{"id":"led1",`), "a hookup did not bring"},
+		"helper of a helper":   {change(t, `"parts":[{"id":"led1",`, `"parts":[{"id":"b1","kind":"button","name":"b","of":"b1"},{"id":"led1",`), "no hookup brought"},
 		"part not there":       {change(t, "led1.cathode", "led7.cathode"), `no part "led7"`},
 		"terminal twice":       {change(t, "led1.cathode", "led1.anode"), "a terminal is in one net"},
 		"duplicate id":         {change(t, `"parts":[`, `"parts":[{"id":"led1","kind":"button","name":"b"},`), "used twice"},
