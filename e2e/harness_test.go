@@ -88,7 +88,10 @@ type tab struct {
 	ctx context.Context
 }
 
-const patience = time.Minute
+const (
+	patience = time.Minute
+	glance   = 30 * time.Millisecond // from one look at the page to the next: finding by names at each frame takes the page's own time
+)
 
 // open opens a path in a tab of its own, 1280 by 800.
 func open(t *testing.T, path string) *tab {
@@ -160,10 +163,10 @@ func (b *tab) call(script string, args []any) string {
 	return fmt.Sprintf("(%s)(%s)", script, strings.Join(quoted, ","))
 }
 
-// until waits for a JavaScript condition, looking again at every frame.
+// until waits for a JavaScript condition.
 func (b *tab) until(what, script string, args ...any) {
 	b.t.Helper()
-	poll := chromedp.Poll[bool](b.call(script, args), chromedp.WithPollingTimeout(patience))
+	poll := chromedp.Poll[bool](b.call(script, args), chromedp.WithPollingInterval(glance), chromedp.WithPollingTimeout(patience))
 	_, err := chromedp.Run(b.ctx, poll)
 	if err != nil && strings.Contains(err.Error(), "Cannot find context") { // the page was just left
 		_, err = chromedp.Run(b.ctx, poll)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"testing"
 
+	"cablaggio/core/testkit"
 	"cablaggio/core/testkit/ready"
 
 	"github.com/stretchr/testify/assert"
@@ -199,10 +200,7 @@ func unchanged(b *bench, x *build.Built) bool {
 
 // Every mistake that changes a net is told, and none that does not is.
 func TestMutatedPlacementsAreTold(t *testing.T) {
-	each := 12
-	if testing.Short() {
-		each = 2
-	}
+	each := testkit.Few(5, 20)
 	total, changed, open := 0, 0, 0
 	faults := map[placement.Fault]int{}
 	builds := ready.Builds(t, lib)
