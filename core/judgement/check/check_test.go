@@ -343,7 +343,7 @@ func TestTheWorstOfManyStates(t *testing.T) {
 // affordable.
 func TestAHeapOfParts(t *testing.T) {
 	testkit.Slow(t)
-	n := 24
+	n := 50
 	a := analyse(t, sharing(t, n))
 	assert.False(t, a.Exhaustive)
 	assert.Less(t, a.States, 200)
