@@ -10,6 +10,7 @@ package diagnose
 import (
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
@@ -43,8 +44,9 @@ type Case struct {
 	inputs  []input
 	chips   []chip
 
+	predicted []atomic.Pointer[prediction] // by class and ask: weighing comes here a hundred thousand times
+
 	mu        sync.Mutex
-	predicted map[where]prediction
 	expected  map[where]meter.Expectation
 	held      map[int]bool
 	healthyN  *networks
@@ -72,7 +74,7 @@ const mostParts = 60
 // and the diagnosis is to be thrown away. It can be told of readings at any place that are asked for beside those that
 // it thinks of.
 func New(known *wiring.Cache, m *meter.Instrument, lib *build.Library, doc *build.Document, also ...meter.Question) *Case {
-	c := &Case{known: known, lib: lib, doc: doc, meter: m, byID: map[string]int{}, predicted: map[where]prediction{}, expected: map[where]meter.Expectation{}, held: map[int]bool{}}
+	c := &Case{known: known, lib: lib, doc: doc, meter: m, byID: map[string]int{}, expected: map[where]meter.Expectation{}, held: map[int]bool{}}
 	if c.large = len(doc.Parts) > mostParts; !c.large {
 		if p, err := placement.Place(lib, doc); err == nil {
 			c.placed = p
@@ -94,6 +96,7 @@ func New(known *wiring.Cache, m *meter.Instrument, lib *build.Library, doc *buil
 	c.weighBefore()
 	c.listStrange()
 	c.listAsks(also)
+	c.predicted = make([]atomic.Pointer[prediction], len(c.classes)*len(c.asks))
 	return c
 }
 

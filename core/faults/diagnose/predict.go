@@ -67,31 +67,36 @@ const closely = 0.95
 
 // predict is what is expected of an ask when a class of faults is there.
 func (c *Case) predict(k, i int) prediction {
-	a := &c.asks[i]
-	if k > 0 {
-		f := c.classes[k].fault
-		if a.test && f.InProgram() || a.Sort != Look && (a.Sort != Feel || a.Part != "") && !f.Everywhere() && !c.near(k, a) {
-			k = 0
-		}
-		if f.Everywhere() && a.Sort == Measure && !a.question.Way.Powered() {
-			k = 0
-		}
+	known := &c.predicted[k*len(c.asks)+i]
+	if p := known.Load(); p != nil {
+		return *p
 	}
-	key := where{k, i}
-	c.mu.Lock()
-	p, ok := c.predicted[key]
-	c.mu.Unlock()
-	if ok {
-		return p
+	var p prediction
+	switch a := &c.asks[i]; {
+	case k > 0 && c.hidden(k, a):
+		p = c.predict(0, i)
+	case c.known.Err() == nil:
+		p = c.work(k, a)
 	}
 	if c.known.Err() != nil {
 		return prediction{none: true}
 	}
-	p = c.work(k, a)
-	c.mu.Lock()
-	c.predicted[key] = p
-	c.mu.Unlock()
+	known.Store(&p)
 	return p
+}
+
+// hidden reports whether a class of faults cannot show in what is asked.
+func (c *Case) hidden(k int, a *Ask) bool {
+	f := c.classes[k].fault
+	switch {
+	case a.test && f.InProgram():
+		return true
+	case f.Everywhere():
+		return a.Sort == Measure && !a.question.Way.Powered()
+	case a.Sort == Look || a.Sort == Feel && a.Part == "":
+		return false
+	}
+	return !c.near(k, a)
 }
 
 func (c *Case) near(k int, a *Ask) bool {

@@ -395,24 +395,21 @@ func (c *Case) pairs(singles []hypothesis, answers []answer) (out []hypothesis) 
 			if c.faults[a].Cure == c.faults[b].Cure || c.classOf[a] == c.classOf[b] {
 				continue
 			}
-			out = append(out, hypothesis{faults: []int{a, b}, prior: singles[i].prior * singles[j].prior / total * twice})
+			h := hypothesis{faults: []int{a, b}, prior: singles[i].prior * singles[j].prior / total * twice, log: make([]float64, len(answers))}
+			for k := range answers {
+				h.log[k] = together(singles[j].log[k], singles[i].log[k], none.log[k])
+			}
+			out = append(out, h)
 		}
 	}
-	parallel.Do(len(out), func(i int) {
-		h := &out[i]
-		h.log = make([]float64, len(answers))
-		for k := range answers {
-			h.log[k] = math.Log(c.together(h.faults[0], h.faults[1], &answers[k]))
-		}
-	})
 	return out
 }
 
-// together is how likely an answer is with two faults: that which changes what is answered
-// says it, and where both do the one that is less as planned.
-func (c *Case) together(f, g int, a *answer) float64 {
-	p, q, none := c.likely(f, a), c.likely(g, a), c.likely(-1, a)
-	same := func(x float64) bool { return math.Abs(x-none) < 0.02*none }
+// together is the logarithm of how likely an answer is with two faults, of those with each of
+// them and with none: that which changes what is answered says it, and where both do the one
+// that is less as planned.
+func together(p, q, none float64) float64 {
+	same := func(x float64) bool { return math.Abs(x-none) < 0.02 }
 	switch {
 	case same(p):
 		return q
