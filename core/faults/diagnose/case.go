@@ -46,10 +46,10 @@ type Case struct {
 
 	predicted []atomic.Pointer[prediction] // by class and ask: weighing comes here a hundred thousand times
 
-	mu        sync.Mutex
-	expected  map[where]meter.Expectation
-	held      map[int]bool
-	healthyN  *networks
+	mu       sync.Mutex
+	expected map[where]meter.Expectation
+	held     map[int]bool
+	healthyN *networks
 }
 
 // A class is faults that make the same circuit.
