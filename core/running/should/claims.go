@@ -12,6 +12,9 @@ import (
 
 // during says where one of the things does not do in a span what it should.
 func (s *Sentence) during(rec *bench.Recording, x span) *breach {
+	if s.printed != "" {
+		return s.printing(rec, x)
+	}
 	for _, y := range s.things {
 		if b := s.does(rec, x, y); b != nil {
 			return b
@@ -49,6 +52,14 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 				return no(t, fmt.Sprintf("is at %.0f %%, not at its brightest", l))
 			}
 		}
+	case bright:
+		for _, t := range moments(r, x) {
+			if l := looks(r, t); l < s.low-3 || l > s.high+3 {
+				return no(t, fmt.Sprintf("is at %.0f %%", l))
+			}
+		}
+	case rises, falls:
+		return s.going(r, x, y, no)
 	case blinks:
 		return s.blinking(rec, r, x, no)
 	case sounds, silent, runs, rests:
@@ -64,6 +75,31 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 				return no(t, fmt.Sprintf("sounds at %.4g Hz", v))
 			}
 		}
+	}
+	return nil
+}
+
+// going says where a lamp does not get brighter, or darker, as far as it can.
+func (s *Sentence) going(r *bench.Row, x span, y thing, no func(float64, string) *breach) *breach {
+	const step = 5.0 // that an eye notices, of the lightness
+	sign, end := 1.0, math.Max(y.most-8, 80)
+	if s.claim == falls {
+		sign, end = -1, -visible
+	}
+	if x.to-x.from < s.within.Seconds() {
+		return nil // too short to tell
+	}
+	begin := sign * looks(r, x.from)
+	far := begin
+	for _, t := range moments(r, x) {
+		l := sign * looks(r, t)
+		if l < far-step {
+			return no(t, fmt.Sprintf("is at %.0f %%, after %.0f %%", sign*l, sign*far))
+		}
+		far = math.Max(far, l)
+	}
+	if far < begin+1 && far < end {
+		return no(x.to, fmt.Sprintf("stayed at %.0f %%", sign*far))
 	}
 	return nil
 }
@@ -124,6 +160,40 @@ func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(
 	return nil
 }
 
+// apart says where lamps that are to light together do not.
+func (s *Sentence) apart(rec *bench.Recording) *breach {
+	const soon = 0.1 // s: what is switched one after the other is taken for together (common practice)
+	edges := []float64{0}
+	rows := make([]*bench.Row, len(s.things))
+	for i, x := range s.things {
+		rows[i] = row(rec, x)
+		edges = append(edges, changesIn(rows[i], span{0, rec.Ended})...)
+	}
+	sort.Float64s(edges)
+	since := -1.0
+	for i, t := range append(edges, rec.Ended) {
+		if since >= 0 && t-since >= soon {
+			return &breach{since + soon, fmt.Sprintf("at %.3g s one of %s is lit, and another is not", since+soon, names(s.things)), s.things[0].of}
+		}
+		if i == len(edges) {
+			break
+		}
+		n := 0
+		for k := range s.things {
+			if looks(rows[k], math.Min(t+eye, rec.Ended)) >= visible {
+				n++
+			}
+		}
+		switch {
+		case n == 0 || n == len(s.things):
+			since = -1
+		case since < 0:
+			since = t
+		}
+	}
+	return nil
+}
+
 // together says where two of several lamps are lit at the same time.
 func (s *Sentence) together(rec *bench.Recording) *breach {
 	rows := make([]*bench.Row, len(s.things))
@@ -150,64 +220,6 @@ func (s *Sentence) together(rec *bench.Recording) *breach {
 				return &breach{edges[i], fmt.Sprintf("at %.3g s %s and %s are lit together", edges[i], first, x.name), x.of}
 			}
 			first = x.name
-		}
-	}
-	return nil
-}
-
-// presses says which press did not do what it should.
-func (s *Sentence) presses(rec *bench.Recording) *breach {
-	y := s.things[0]
-	r := row(rec, y)
-	on := func(t float64) bool {
-		if y.kind == bench.LampRow {
-			return looks(r, t) >= visible
-		}
-		return value(r, t) > 0
-	}
-	of := s.hand.Name
-	for i, a := range rec.Actions {
-		if a.Of != s.hand.Of || a.Do != bench.Press || a.Key != s.key {
-			continue
-		}
-		// Until something else is done, or the time is over.
-		end := a.At + s.within.Seconds()
-		next := rec.Ended
-		for _, b := range rec.Actions[i+1:] {
-			if b.Do == bench.Press || b.Of != s.hand.Of {
-				next = b.At
-				break
-			}
-		}
-		if end > next {
-			continue // too soon to tell
-		}
-		before, after := on(a.At), on(end)
-		no := func(words string) *breach {
-			return &breach{end, fmt.Sprintf("%s was pressed at %.3g s, and %s %s", of, a.At, y.name, words), y.of}
-		}
-		switch s.claim {
-		case changes:
-			flips, was := 0, before
-			for _, t := range append(changesIn(r, span{a.At, next}), end) {
-				if now := on(math.Min(t+eye, next)); now != was {
-					flips, was = flips+1, now
-				}
-			}
-			if after == before {
-				return no(map[bool]string{true: "stayed lit", false: "stayed dark"}[before])
-			}
-			if flips > 1 {
-				return no(fmt.Sprintf("changed %d times", flips))
-			}
-		case lit, sounds:
-			if !after {
-				return no(map[claim]string{lit: "is dark", sounds: "is silent"}[s.claim])
-			}
-		case dark, silent:
-			if after {
-				return no(map[claim]string{dark: "is lit", silent: "sounds"}[s.claim])
-			}
 		}
 	}
 	return nil

@@ -34,13 +34,25 @@ func (s *Sentence) judge(rec *bench.Recording) *breach {
 		return nil
 	case oneOf:
 		return s.together(rec)
+	case alike:
+		return s.apart(rec)
 	case each:
 		return s.presses(rec)
 	case turning:
 		return s.turned(rec)
 	}
-	for _, span := range s.spans(rec) {
+	for _, span := range s.spans(rec, true) {
 		if b := s.during(rec, span); b != nil {
+			return b
+		}
+	}
+	if !s.only {
+		return nil
+	}
+	other := *s
+	other.claim, _ = opposite(s.claim)
+	for _, span := range s.spans(rec, false) {
+		if b := other.during(rec, span); b != nil {
 			return b
 		}
 	}
@@ -50,21 +62,21 @@ func (s *Sentence) judge(rec *bench.Recording) *breach {
 // A span is a time from and to, in seconds.
 type span struct{ from, to float64 }
 
-// spans are the times in which all that the sentence asks for is so, and has been so for long
-// enough.
-func (s *Sentence) spans(rec *bench.Recording) (out []span) {
+// spans are the times in which all that the sentence asks for is so, or is not, and has been so
+// for long enough.
+func (s *Sentence) spans(rec *bench.Recording, so bool) (out []span) {
 	soon := s.within.Seconds()
 	edges := []float64{0}
 	for _, a := range rec.Actions {
 		edges = append(edges, math.Min(a.At, rec.Ended)) // a hand may let go after the end
 	}
-	for _, c := range s.conds {
-		edges = append(edges, c.slows(rec)...)
+	for i := range s.conds {
+		edges = append(edges, s.conds[i].edges(rec)...)
 	}
 	sort.Float64s(edges)
 	edges = append(slices.Compact(edges), rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
-		if !s.met(rec, edges[i]) || s.first && i > 0 {
+		if s.met(rec, edges[i]) != so || s.first && i > 0 {
 			continue
 		}
 		if n := len(out); n > 0 && out[n-1].to == edges[i] {
@@ -81,8 +93,26 @@ func (s *Sentence) spans(rec *bench.Recording) (out []span) {
 
 // met reports whether the conditions are so from a time on.
 func (s *Sentence) met(rec *bench.Recording, at float64) bool {
-	for _, c := range s.conds {
-		if !c.met(rec, at) {
+	for i := range s.conds {
+		if !s.conds[i].so(rec, at) {
+			return false
+		}
+	}
+	return true
+}
+
+// so reports whether a condition is so from a time on, or has not been yet.
+func (c *cond) so(rec *bench.Recording, at float64) bool {
+	if !c.before {
+		return c.met(rec, at)
+	}
+	for _, t := range append([]float64{0, at}, c.edges(rec)...) {
+		if t <= at && c.met(rec, t) {
+			return false
+		}
+	}
+	for _, a := range rec.Actions {
+		if a.At <= at && c.met(rec, a.At) {
 			return false
 		}
 	}
@@ -90,6 +120,17 @@ func (s *Sentence) met(rec *bench.Recording, at float64) bool {
 }
 
 func (c *cond) met(rec *bench.Recording, at float64) bool {
+	switch {
+	case len(c.any) > 0:
+		return slices.ContainsFunc(c.any, func(x cond) bool { return x.met(rec, at) }) != c.not
+	case c.thing != nil:
+		r := row(rec, *c.thing)
+		on := value(r, at+1e-6) > 0
+		if c.thing.kind == bench.LampRow {
+			on = looks(r, math.Min(at+eye, rec.Ended)) >= visible
+		}
+		return on == (c.claim == lit || c.claim == sounds || c.claim == runs)
+	}
 	level, down := c.hand.Rest, false
 	var wheel bench.Coast
 	since := 0.0
@@ -123,13 +164,33 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 	}
 	switch {
 	case c.hand.Kind == bench.PadOf:
-		return down
+		return down != c.not
 	case !c.ranged:
 		return on == c.on
-	case c.most > 0 || c.least == 0:
+	case c.under():
 		return level < c.most
 	}
 	return level > c.least
+}
+
+// edges are the times beside those of hands at which a condition may become another: where a
+// thing changes, and where a wheel that coasts comes below what is asked for.
+func (c *cond) edges(rec *bench.Recording) (out []float64) {
+	for i := range c.any {
+		out = append(out, c.any[i].edges(rec)...)
+	}
+	if c.thing == nil {
+		return append(out, c.slows(rec)...)
+	}
+	const most = 400
+	r := row(rec, *c.thing)
+	for _, t := range changesIn(r, span{0, rec.Ended}) {
+		out = append(out, t)
+		if len(out) > most {
+			break
+		}
+	}
+	return out
 }
 
 // spun is a wheel that is brought to a rate some seconds after it was brought to another.

@@ -2,82 +2,364 @@ package should
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/running/bench"
 )
 
-// cutKey cuts "key 5 of " off.
-func cutKey(t string) (key, rest string) {
-	for _, begin := range []string{"key ", "row "} {
-		after, ok := strings.CutPrefix(t, begin)
-		if !ok {
+// An item is something of the build that has a name: a thing, or what a hand moves.
+type item struct {
+	thing *thing
+	hand  *bench.Hand
+	name  []string        // the stems of its name
+	words map[string]bool // those that may be said of it
+	nouns map[string]bool // of these, what all of its kind are called
+}
+
+// items lists what a sentence can name, with all that may be said of it.
+func (r *Reader) listItems() {
+	add := func(x item, name, id string, nouns []string, also ...string) {
+		x.words, x.nouns = map[string]bool{}, map[string]bool{}
+		say := func(to map[string]bool, text string) (list []string) {
+			for _, t := range lex(text) {
+				if t.kind == comma || slices.Contains(words.Articles, t.text) && len(also) == 0 && len(list) == 0 && len(lex(text)) > 2 {
+					continue
+				}
+				s := t.stem
+				if t.kind == quoted {
+					continue
+				}
+				to[s] = true
+				list = append(list, s)
+			}
+			return list
+		}
+		x.name = slices.DeleteFunc(say(x.words, strings.ToLower(name)), func(s string) bool { return s == "the" })
+		for _, n := range nouns {
+			say(x.words, n)
+			say(x.nouns, n)
+		}
+		for _, a := range also {
+			say(x.words, a)
+		}
+		x.words[strings.ToLower(id)] = true
+		r.items = append(r.items, x)
+	}
+	ordinal := func(name string, i, of int) (out []string) {
+		for _, t := range lex(name) {
+			if t.kind == number && t.number >= 1 && int(t.number) <= len(words.Ordinals) {
+				out = append(out, words.Ordinals[int(t.number)-1])
+			}
+		}
+		if len(out) == 0 && i < len(words.Ordinals) {
+			out = append(out, words.Ordinals[i])
+		}
+		if i == of-1 && of > 1 {
+			out = append(out, "last")
+		}
+		return out
+	}
+	count := map[bench.RowKind]int{}
+	for _, x := range r.things {
+		count[x.kind]++
+	}
+	seen := map[bench.RowKind]int{}
+	for i := range r.things {
+		x := &r.things[i]
+		p := r.net.Doc.Part(x.of)
+		also := ordinal(x.name, seen[x.kind], count[x.kind])
+		seen[x.kind]++
+		if p != nil {
+			also = append(also, p.Type)
+		}
+		nouns := words.Nouns[string(x.kind)]
+		if p != nil {
+			nouns = append(slices.Clone(nouns), strings.ReplaceAll(p.Kind, "-", " "))
+		}
+		add(item{thing: x}, x.name, idOf(p, x.name), nouns, also...)
+	}
+	kinds := map[bench.HandKind]int{}
+	for _, h := range r.hands {
+		kinds[h.Kind]++
+	}
+	at := map[bench.HandKind]int{}
+	for i := range r.hands {
+		h := &r.hands[i]
+		p := r.net.Doc.Part(h.Of)
+		if p == nil {
 			continue
 		}
-		if begin == "row " {
-			after = t
+		nouns := slices.Clone(words.Nouns[string(h.Kind)])
+		if h.Unit == turns {
+			nouns = slices.Clone(words.Nouns["turn"])
 		}
-		if k, rest, ok := strings.Cut(after, " of "); ok {
-			return k, rest
+		if h.Unit != "" {
+			nouns = append(nouns, words.Nouns[strings.ToLower(h.Unit)]...)
+		}
+		nouns = append(nouns, strings.ReplaceAll(p.Kind, "-", " "))
+		nouns = append(nouns, r.only[h.Of]...)
+		also := ordinal(h.Name, at[h.Kind], kinds[h.Kind])
+		at[h.Kind]++
+		add(item{hand: h}, h.Name, h.Of, nouns, also...)
+	}
+	r.kept = map[string]bool{}
+	for _, x := range r.items {
+		if len(x.name) == 1 {
+			continue
+		}
+		for _, w := range x.name {
+			r.kept[w] = true
 		}
 	}
-	return "", t
+	for _, w := range words.Be { // "on air" is a name, and "is" stays "is"
+		delete(r.kept, w)
+	}
 }
 
-func (r *Reader) keyOf(s *Sentence, h bench.Hand, key string) (string, error) {
-	for i, k := range h.Keys {
-		if strings.EqualFold(k, key) || i < len(h.Legends) && strings.EqualFold(h.Legends[i:i+1], key) {
-			return k, nil
+func idOf(p *build.Part, name string) string {
+	if p != nil && strings.EqualFold(p.Name, name) {
+		return p.ID
+	}
+	return ""
+}
+
+// A mention is where a name ends, and what it may name.
+type mention struct {
+	end   int
+	items []item
+	none  bool // "no lamp": of none of them
+	any   bool // one or the other
+}
+
+// mentions lists what tokens may name from a place on, the longest name first.
+func (r *Reader) mentions(list []token, at int, of func(item) bool) (out []mention) {
+	begin, none, group, either, both := at, false, false, false, false
+	if at < len(list) && list[at].text == "it" && len(r.things) == 1 && of(item{thing: &r.things[0]}) {
+		out = append(out, mention{end: at + 1, items: []item{{thing: &r.things[0]}}})
+	}
+	for begin < len(list) && list[begin].kind == plainWord {
+		switch list[begin].text {
+		case "all", "both", "every", "each", "any", "either", "only":
+			either = either || list[begin].text == "any" || list[begin].text == "either"
+			group, both = true, both || list[begin].text == "both"
+		case "no", "none", "neither":
+			none, group = true, true
+		case "of":
+		default:
+			goto named
+		}
+		begin++
+	}
+named:
+	for end := min(len(list), begin+7); end > begin; end-- {
+		var said []string
+		many := group
+		ok := true
+		for _, t := range list[begin:end] {
+			if t.kind == comma || t.kind == quoted || t.unit != "" {
+				ok = false
+				break
+			}
+			if t.text == "of" || t.text == "'s" {
+				continue
+			}
+			if s, plural := strings.CutSuffix(t.text, "s"); plural && t.kind == plainWord && s != "" && !strings.HasSuffix(s, "s") {
+				many = true
+			}
+			said = append(said, t.stem)
+		}
+		if last := list[end-1]; !ok || len(said) == 0 || last.text == "of" {
+			continue
+		}
+		if len(said) == 1 && (list[end-1].kind == number || slices.Contains(words.Ordinals, list[end-1].text)) && !r.isName(said, of) {
+			continue // a number alone is no name
+		}
+		named := r.meant(said, many, of)
+		if len(named) > 0 && !(both && len(named) != 2) {
+			out = append(out, mention{end: end, items: named, none: none, any: either})
 		}
 	}
-	return "", &Error{s.Text, fmt.Sprintf("%s has no key %q; it has %s", h.Name, key, strings.Join(h.Keys, ", "))}
+	return out
 }
 
-// handIn finds the hand whose name, or id, a text begins with: the longest.
-func (r *Reader) handIn(t string) (h bench.Hand, rest string, ok bool) {
-	best := 0
-	for _, x := range r.hands {
-		names := []string{plain(x.Name), strings.ToLower(x.Of)}
-		for _, w := range r.only[x.Of] {
-			names = append(names, plain(w))
+func (r *Reader) isName(said []string, of func(item) bool) bool {
+	return slices.ContainsFunc(r.items, func(x item) bool { return of(x) && slices.Equal(said, x.name) })
+}
+
+// meant are the items that words name: the one with this name, the only one that they can be
+// said of, or of many all.
+func (r *Reader) meant(said []string, many bool, of func(item) bool) (out []item) {
+	for _, x := range r.items {
+		if !of(x) {
+			continue
 		}
-		if n := longest(t, names...); n > best {
-			best, h = n, x
+		if slices.Equal(said, x.name) || len(said) == 1 && x.id() == said[0] {
+			return []item{x}
+		}
+		if !slices.ContainsFunc(said, func(w string) bool { return !x.words[w] }) {
+			out = append(out, x)
 		}
 	}
-	return h, t[best:], best > 0
-}
-
-// thing finds what acts whose name, or id, a text begins with: the longest.
-func (r *Reader) thing(t string) (out thing, rest string, ok bool) {
-	best := 0
-	for _, x := range r.things {
-		names := []string{plain(x.name)}
-		if p := r.net.Doc.Part(x.of); p != nil && strings.EqualFold(p.Name, x.name) {
-			names = append(names, strings.ToLower(x.of))
-		}
-		if n := longest(t, names...); n > best {
-			best, out = n, x
+	if len(out) > 1 { // one that has all the words in its name is meant before one of that kind
+		best := slices.DeleteFunc(slices.Clone(out), func(x item) bool {
+			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.name, w) && !x.nouns[w] })
+		})
+		if len(best) > 0 {
+			out = best
 		}
 	}
-	return out, t[best:], best > 0
+	if len(out) > 1 && out[0].thing != nil && !slices.ContainsFunc(out, func(x item) bool { return x.thing.of != out[0].thing.of }) {
+		many = true // all that is in one part
+	}
+	if len(out) > 1 && !many {
+		best := slices.DeleteFunc(slices.Clone(out), func(x item) bool {
+			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.name, w) })
+		})
+		if len(best) == 1 {
+			return best
+		}
+		return nil
+	}
+	return out
 }
 
-// longest is the length of the longest of some names that a text begins with; 0: with none.
-func longest(t string, names ...string) (best int) {
-	for _, name := range names {
-		if begins(t, name) {
-			best = max(best, len(name))
+func (x item) id() string {
+	if x.hand != nil {
+		return strings.ToLower(x.hand.Of)
+	}
+	return ""
+}
+
+func isThing(x item) bool { return x.thing != nil }
+func isHand(x item) bool  { return x.hand != nil }
+
+// lists are several names with commas and an and between: "lamps 1 and 2", "left and right lamp".
+func (r *Reader) lists(list []token, at int, of func(item) bool) (out []mention) {
+	for _, m := range r.mentions(list, at, of) {
+		next := m.end
+		for next < len(list) && (list[next].kind == comma || list[next].text == "and" || list[next].text == "or") {
+			next++
+		}
+		if next > m.end {
+			or := list[next-1].text == "or"
+			rest := r.lists(list, next, of)
+			if len(rest) == 0 && next < len(list) && list[next].kind == number && m.end > at+1 { // lamps 1 and 2
+				one := append(slices.Clone(list[at:m.end-1]), list[next])
+				if more := r.mentions(one, 0, of); len(more) > 0 && more[0].end == len(one) {
+					rest = []mention{{end: next + 1, items: more[0].items}}
+				}
+			}
+			for _, x := range rest {
+				if x.none != m.none {
+					continue
+				}
+				both := append(slices.Clone(m.items), slices.DeleteFunc(slices.Clone(x.items), func(y item) bool {
+					return slices.ContainsFunc(m.items, func(z item) bool { return z.thing == y.thing && z.hand == y.hand })
+				})...)
+				out = append(out, mention{end: x.end, items: both, none: m.none, any: m.any || or || x.any})
+			}
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
+func thingsOf(list []item) (out []thing) {
+	for _, x := range list {
+		out = append(out, *x.thing)
+	}
+	return out
+}
+
+// key is a key of a keypad that tokens name from a place on, and where it ends.
+func (r *Reader) keys(list []token, at int) (out []struct {
+	hand bench.Hand
+	key  string
+	end  int
+}) {
+	add := func(h bench.Hand, key string, end int) {
+		out = append(out, struct {
+			hand bench.Hand
+			key  string
+			end  int
+		}{h, key, end})
+	}
+	for _, h := range r.hands {
+		if h.Kind != bench.PadOf {
+			continue
+		}
+		for i, key := range h.Keys {
+			names := [][]token{lex(key)}
+			if i < len(h.Legends) {
+				names = append(names, lex(h.Legends[i:i+1]))
+			}
+			for _, n := range names {
+				from := at
+				if from < len(list) && list[from].text == "key" {
+					from++
+				}
+				end := from + len(n)
+				if end > len(list) || text(list[from:end]) != text(n) || list[end-1].unit != "" {
+					continue
+				}
+				for end < len(list) && list[end].text == "key" {
+					end++
+				}
+				for _, of := range []string{"of", "on"} {
+					if end+1 < len(list) && list[end].text == of {
+						for _, m := range r.mentions(list, end+1, func(x item) bool { return x.hand != nil && x.hand.Of == h.Of }) {
+							add(h, key, m.end)
+						}
+					}
+				}
+				if n := r.pads(); n == 1 {
+					add(h, key, end)
+				}
+			}
 		}
 	}
-	return best
+	return out
 }
 
-// plain is a name as a sentence has it once it is cleaned.
-func plain(name string) string { return clean(name) }
+func (r *Reader) pads() (n int) {
+	for _, h := range r.hands {
+		if h.Kind == bench.PadOf {
+			n++
+		}
+	}
+	return n
+}
 
-func begins(t, name string) bool {
-	return name != "" && strings.HasPrefix(t, name) && (len(t) == len(name) || t[len(name)] == ' ' || t[len(name)] == ',')
+// vocabulary is all words that a sentence about this build can have.
+func (r *Reader) vocabulary() map[string]bool {
+	out := maps.Clone(known)
+	for _, x := range r.items {
+		for w := range x.words {
+			out[w] = true
+		}
+		for _, t := range lex(x.label()) {
+			out[t.stem] = true
+			out[t.text] = true
+		}
+		if x.hand != nil {
+			for _, s := range append([]string{x.hand.On, x.hand.Off}, x.hand.Names...) {
+				for _, t := range lex(s) {
+					out[t.stem] = true
+				}
+			}
+		}
+	}
+	return out
+}
+
+func (x item) label() string {
+	if x.thing != nil {
+		return x.thing.name
+	}
+	return x.hand.Name
 }
 
 func (r *Reader) named() string {
@@ -100,4 +382,20 @@ func (r *Reader) handNames() string {
 		return "nothing"
 	}
 	return strings.Join(names, ", ")
+}
+
+// names lists things in words.
+func names(things []thing) string {
+	var list []string
+	for _, x := range things {
+		list = append(list, x.name)
+	}
+	return inWords(list, "and")
+}
+
+func inWords(list []string, and string) string {
+	if len(list) == 1 {
+		return list[0]
+	}
+	return fmt.Sprintf("%s %s %s", strings.Join(list[:len(list)-1], ", "), and, list[len(list)-1])
 }

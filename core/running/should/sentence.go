@@ -5,7 +5,6 @@ package should
 import (
 	"fmt"
 	"regexp"
-	"strconv"
 	"strings"
 	"time"
 
@@ -25,6 +24,7 @@ const (
 	each                // each press of B changes X
 	turning             // turning K takes X from dark to full
 	oneOf               // X, Y and Z light one at a time
+	alike               // X and Y light together
 	limits              // never is anything over its limit
 )
 
@@ -33,26 +33,56 @@ type Sentence struct {
 	Text string // as it was said
 	Says string // as it was understood
 
-	form   form
-	conds  []cond
-	things []thing
-	claim  claim
-	hertz  float64 // of Blinks and Sounds; 0: any
-	hand   bench.Hand
-	key    string
-	within time.Duration
-	back   bool // from full to dark
-	first  bool // before anything is touched
+	form      form
+	conds     []cond
+	only      bool // and where the conditions are not met, the opposite
+	things    []thing
+	claim     claim
+	low, high float64 // of bright: between which per cents
+	hertz     float64 // of Blinks and Sounds; 0: any
+	hand      bench.Hand
+	key       string
+	typed     string        // what is typed, in place of a hand
+	printed   string        // what is printed, in place of a claim
+	lasts     time.Duration // after a press, for how long; 0: nothing is said of it
+	after     time.Duration // how long after a press
+	within    time.Duration
+	back      bool // from full to dark
+	first     bool // before anything is touched
 }
 
-// A cond is a hand in a place.
+// A cond is something that is so meanwhile: a hand in a place, or what a thing does.
 type cond struct {
 	hand   bench.Hand
 	on     bool // of a contact
 	key    string
+	not    bool    // of a key, and of any
 	least  float64 // of a level, a knob or a wheel: above it, or
 	most   float64 // below it
 	ranged bool
+	called bool // it has a name:
+	name   string
+	thing  *thing
+	claim  claim
+	any    []cond // one of these, in place of all else
+	before bool   // not yet so
+}
+
+// negated is the opposite of a condition.
+func (c cond) negated() cond {
+	switch {
+	case len(c.any) > 0 || c.hand.Kind == bench.PadOf:
+		c.not = !c.not
+	case c.thing != nil:
+		c.claim, _ = opposite(c.claim)
+	case c.ranged && c.under():
+		c.least, c.most = c.most, 0
+	case c.ranged:
+		c.least, c.most = 0, c.least
+	default:
+		c.on = !c.on
+	}
+	return c
 }
 
 // A thing is a row of a recording that acts.
@@ -71,30 +101,21 @@ const (
 	dark
 	full
 	blinks
+	rises
+	falls
+	bright
 	sounds
 	silent
 	runs
 	rests
 	changes
+	leaves
 )
 
-// claims are the words of claims, those of one claim that are said first.
-var claims = []struct {
-	say   string
-	claim claim
-	of    []bench.RowKind
-}{
-	{"is lit", lit, lamps}, {"is on", lit, lamps}, {"lights", lit, lamps}, {"glows", lit, lamps},
-	{"is dark", dark, lamps}, {"is off", dark, lamps}, {"goes out", dark, lamps},
-	{"is full", full, lamps}, {"is at its brightest", full, lamps},
-	{"blinks", blinks, lamps}, {"flashes", blinks, lamps},
-	{"sounds", sounds, []bench.RowKind{bench.SoundRow}}, {"beeps", sounds, []bench.RowKind{bench.SoundRow}},
-	{"is silent", silent, []bench.RowKind{bench.SoundRow}},
-	{"runs", runs, []bench.RowKind{bench.LoadRow}}, {"is on", runs, []bench.RowKind{bench.LoadRow}},
-	{"rests", rests, []bench.RowKind{bench.LoadRow}}, {"is off", rests, []bench.RowKind{bench.LoadRow}},
+// word is a claim as words.json and plain forms have it.
+func (c claim) word() string {
+	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves"}[c]
 }
-
-var lamps = []bench.RowKind{bench.LampRow}
 
 // turns is the unit of a knob: its way from end to end.
 const turns = "turn"
@@ -109,6 +130,9 @@ type Reader struct {
 	hands  []bench.Hand
 	things []thing
 	only   map[string][]string // by part: what it is called as the only one of its kind
+	items  []item
+	kept   map[string]bool // words that are left out elsewhere, and are part of a name here
+	words  map[string]bool // all that a sentence about this build can have
 }
 
 // NewReader returns a reader of sentences about a build.
@@ -126,6 +150,8 @@ func NewReader(net *wiring.Network) *Reader {
 			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name, 0})
 		}
 	}
+	r.listItems()
+	r.words = r.vocabulary()
 	return r
 }
 
@@ -154,57 +180,102 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("%q: %s", e.Text, e.Right) }
 
-// Read understands a sentence. Its error is an [*Error].
+// Read understands a sentence, all its words: one that is understood by half is not judged. Its
+// error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
 	s := &Sentence{Text: text, within: usual}
-	t := clean(text)
+	list := strip(lex(strings.TrimRight(strings.TrimSpace(text), ".!")), r.kept)
 	wrong := func(right string, args ...any) (*Sentence, error) {
 		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf(right, args...)}
 	}
-	if m := within.FindStringSubmatch(t); m != nil {
-		v, _ := strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64)
-		unit := time.Second
-		if strings.HasPrefix(m[2], "m") {
-			unit = time.Millisecond
-		}
-		s.within = time.Duration(v * float64(unit))
-		if s.within <= 0 || s.within > time.Minute {
-			return wrong("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
-		}
-		t = strings.Join(strings.Fields(strings.Replace(t, m[0], " ", 1)), " ")
+	if len(list) == 0 {
+		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
 	}
-	if at := atFirst.FindStringIndex(t); at != nil {
-		s.first = true
-		t = strings.TrimSpace(t[:at[0]] + " " + strings.TrimLeft(t[at[1]:], ", "))
+	list, unknown := r.spelled(list)
+	list, s.first = r.atFirst(list)
+	var ok bool
+	if list, s.within, ok = soonest(list); !ok {
+		return wrong("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
 	}
-	t = r.rephrase(t)
-	if t == Limits {
-		s.form, s.Says = limits, Limits
+	var hertz float64
+	if list, hertz, ok = rate(list); !ok {
+		return wrong("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
+	}
+	p := &parser{r: r}
+	d, ok := p.core(list)
+	if ok && hertz > 0 {
+		ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
+		d.hertz = hertz
+	}
+	if ok && s.put(d) {
+		s.Says = s.plainForm()
 		return s, nil
 	}
 	switch {
-	case strings.HasPrefix(t, "each press of ") || strings.HasPrefix(t, "every press of ") || strings.HasPrefix(t, "each key "):
-		return r.each(s, t)
-	case strings.HasPrefix(t, "turning "):
-		return r.turning(s, t)
-	case strings.Contains(t, "one at a time") || strings.Contains(t, "never lit together"):
-		return r.oneOf(s, t)
+	case len(unknown) > 0:
+		return wrong("%q is not understood here%s", strings.Join(unknown, " "), r.instead(list))
+	case p.err != nil:
+		return wrong("%v", p.err)
+	case p.far.name == "" && !r.names(list, isThing):
+		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
+	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):
+		return wrong("what does %s do? It %s", p.far.name, strings.Join(may(p.far.kind), ", or "))
 	}
-	h, err := r.holds(s, t)
-	if err == nil && s.first {
-		h.Says = "before anything is touched, " + h.Says
-	}
-	return h, err
+	return wrong("the words are known, what they say together is not%s", r.instead(list))
 }
 
-// atFirst is what holds before anybody does anything.
-var atFirst = regexp.MustCompile(`(?:^|,? )(?:(?:at|in|from) (?:start|beginning|first|power-?up|switching on)|initially|(?:when|while|as long as) (?:nobody (?:presses|touches|does) anything|nothing is (?:pressed|touched))|before (?:anything|any(?: button| key)?) is (?:pressed|touched)|after (?:a )?(?:reset|start|power-?up))(?:$|,| )`)
+// put makes a draft the sentence; false where its parts say nothing together.
+func (s *Sentence) put(d draft) bool {
+	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
+	s.hand, s.back, s.printed, s.lasts, s.after = d.hand, d.back, d.text, d.lasts, d.after
+	if d.within > 0 {
+		s.within = d.within
+	}
+	switch d.form {
+	case limits:
+		return len(d.conds) == 0 && d.press == nil && !s.first
+	case turning:
+		return len(d.conds) == 0 && d.press == nil && !s.first
+	case oneOf, alike:
+		return len(d.conds) == 0 && d.press == nil
+	}
+	// While a button is held is each press of it where a time says so, or the thing changes.
+	if c := d.conds; d.press == nil && len(c) == 1 && !c[0].before && c[0].thing == nil && len(c[0].any) == 0 && !c[0].ranged && c[0].on && !s.only && (d.lasts > 0 || d.after > 0 || d.claim == changes || d.claim == leaves) {
+		d.press, s.conds = &doing{hand: c[0].hand, key: c[0].key}, nil
+	}
+	if d.press != nil {
+		s.form, s.hand, s.key, s.typed = each, d.press.hand, d.press.key, d.press.typed
+		switch s.claim {
+		case lit, dark, changes, leaves, sounds, silent, runs, rests:
+		case rises, falls, full:
+			if s.typed != "" || s.lasts > 0 || s.after > 0 {
+				return false
+			}
+			s.form, s.conds = holds, []cond{{hand: s.hand, key: s.key, on: true}}
+			return !s.first
+		default:
+			return false
+		}
+		return !s.first && s.hertz == 0 && (s.lasts == 0 || s.claim != changes && s.claim != leaves) && s.within+s.lasts+s.after <= time.Minute
+	}
+	for i := range s.conds {
+		if s.conds[i].before && len(s.conds) > 1 {
+			return false
+		}
+	}
+	if _, ok := opposite(s.claim); s.only && !ok {
+		return false
+	}
+	return s.claim != changes && s.claim != leaves && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
+}
 
-var (
-	within  = regexp.MustCompile(`,? ?within (\d+(?:[.,]\d+)?) ?(ms|milliseconds?|s|sec|seconds?)\b`)
-	atHertz = regexp.MustCompile(` at (\d+(?:[.,]\d+)?) ?hz$`)
-	limit   = regexp.MustCompile(`^(above|over|below|under) (-?\d+(?:[.,]\d+)?) ?([^ ,]*)$`)
-)
+// may lists what things of a kind do, in words.
+func may(kind bench.RowKind) (out []string) {
+	for _, x := range claimsOf[kind] {
+		out = append(out, (&Sentence{things: []thing{{kind: kind}}, claim: x.claim}).do()[1:])
+	}
+	return out
+}
 
 func clean(text string) string {
 	t := strings.ToLower(strings.Join(strings.Fields(text), " "))

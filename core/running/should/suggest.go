@@ -12,12 +12,13 @@ const mostSuggested = 12
 // Suggest lists sentences that could be said of the build, as a beginning: whether they hold
 // is another question.
 func (r *Reader) Suggest() []string {
+	all := r.suggestions()
+	return all[:min(len(all), mostSuggested)]
+}
+
+func (r *Reader) suggestions() []string {
 	out := []string{}
-	add := func(format string, args ...any) {
-		if len(out) < mostSuggested {
-			out = append(out, fmt.Sprintf(format, args...))
-		}
-	}
+	add := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
 	lamps := 0
 	for _, x := range r.things {
 		if x.kind == bench.LampRow {
@@ -29,12 +30,7 @@ func (r *Reader) Suggest() []string {
 			break
 		}
 		x := r.things[min(i, len(r.things)-1)]
-		does := word(lit, x.kind)
-		if x.kind == bench.SoundRow {
-			does = word(sounds, x.kind)
-		} else if x.kind == bench.LoadRow {
-			does = word(runs, x.kind)
-		}
+		does := map[bench.RowKind]string{bench.LampRow: "is lit", bench.SoundRow: "sounds", bench.LoadRow: "runs"}[x.kind]
 		switch {
 		case h.Kind == bench.Presses || h.Kind == bench.Switches:
 			add("while %s is %s, %s %s", h.Name, h.On, x.name, does)

@@ -3,6 +3,7 @@ package should
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -47,8 +48,17 @@ type Options struct {
 // Usual is how many random hands are tried when nothing is said.
 const Usual = 100
 
-// lasts is how long each run is.
+// lasts is how long each run is at least.
 const lasts = 6 * time.Second
+
+// long is how long runs are: as long as what is said of a press takes, and what comes after it.
+func (t *trial) long() time.Duration {
+	out := lasts
+	for _, s := range t.sentences {
+		out = max(out, time.Duration(s.needs()*float64(time.Second))+3*time.Second)
+	}
+	return out.Round(time.Millisecond)
+}
 
 // Try tries what a build should do, with each hand alone and with random ones. What is always
 // there, [Limits], is among the verdicts. Its error is that of the context, or of a machine
@@ -110,8 +120,10 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 	}
 	for i, s := range read {
 		v := &verdicts[at[i]]
-		if v.Holds = first[i] == nil; v.Holds {
+		if v.Holds = first[i] == nil && tried[i] > 0; v.Holds {
 			v.Tried = tried[i]
+		} else if first[i] == nil { // nothing is said of what was never so
+			v.Wrong = fmt.Sprintf("%q: in none of %d runs did it come to that, so nothing is said of it", sentences[at[i]], len(runs))
 		}
 		if first[i] == nil {
 			continue
@@ -143,8 +155,10 @@ func (r *Reader) ReadAll(sentences []string) []Verdict {
 func (s *Sentence) says(rec *bench.Recording) bool {
 	switch s.form {
 	case holds:
-		return len(s.spans(rec)) > 0
-	case each, turning:
+		return len(s.spans(rec, true)) > 0
+	case each:
+		return slices.ContainsFunc(s.times(rec), func(x done) bool { return x.at+s.needs() <= x.next })
+	case turning:
 		return slices.ContainsFunc(rec.Actions, func(a bench.Action) bool { return a.Of == s.hand.Of && a.Key == s.key })
 	}
 	return true
@@ -174,8 +188,10 @@ func (t *trial) run(x *try) (*bench.Recording, error) {
 
 // alone are the runs with no hand, and with each hand alone.
 func (t *trial) alone() []try {
-	out := []try{{seed: 1, lasts: lasts}}
-	add := func(actions ...bench.Action) { out = append(out, try{seed: 1, lasts: lasts, actions: actions}) }
+	out := []try{{seed: 1, lasts: t.long()}}
+	add := func(actions ...bench.Action) {
+		out = append(out, try{seed: 1, lasts: t.long(), actions: actions})
+	}
 	for _, h := range t.hands {
 		switch h.Kind {
 		case bench.Presses, bench.Switches:
@@ -184,6 +200,7 @@ func (t *trial) alone() []try {
 			add(at(1, bench.Press), at(4, bench.Release))
 		case bench.PadOf:
 			for _, k := range h.Keys {
+				add(bench.Action{At: 1, Do: bench.Press, Of: h.Of, Key: k}, bench.Action{At: 4, Do: bench.Release, Of: h.Of, Key: k})
 				add(bench.Action{At: 1, Do: bench.Press, Of: h.Of, Key: k}, bench.Action{At: 1.15, Do: bench.Release, Of: h.Of, Key: k})
 			}
 		case bench.Levels, bench.Spins:
@@ -199,6 +216,43 @@ func (t *trial) alone() []try {
 				add(move(h, 0.1, v))
 			}
 		}
+	}
+	for _, s := range t.sentences {
+		if s.typed != "" {
+			add(bench.Action{At: 1, Do: bench.Type, Text: s.typed + "\n"})
+		}
+		if actions := s.brought(); len(s.conds) > 1 {
+			add(actions...)
+		}
+	}
+	return out
+}
+
+// brought are the hands that bring about all that a sentence asks for.
+func (s *Sentence) brought() (out []bench.Action) {
+	at := 1.0
+	for _, c := range s.conds {
+		if len(c.any) > 0 {
+			c = c.any[0]
+		}
+		switch h := c.hand; {
+		case c.thing != nil:
+			continue
+		case c.ranged:
+			v := (c.least + h.Most) / 2
+			if c.under() {
+				v = (c.most + h.Least) / 2
+			}
+			for _, d := range s.conds { // between two numbers
+				if d.ranged && d.hand.Of == h.Of && d.under() != c.under() {
+					v = (c.least + c.most + d.least + d.most) / 2
+				}
+			}
+			out = append(out, move(h, at, v))
+		case c.on != (h.Rest == 1) && !c.not:
+			out = append(out, bench.Action{At: at, Do: bench.Press, Of: h.Of, Key: c.key})
+		}
+		at += 0.05
 	}
 	return out
 }
@@ -228,9 +282,11 @@ func (t *trial) near(h bench.Hand) (out []float64) {
 	span := h.Most - h.Least
 	for _, s := range t.sentences {
 		for _, c := range s.conds {
-			if c.hand.Of == h.Of && c.ranged {
-				v := c.most + c.least
-				out = append(out, v*0.8, v*1.25, v-span/50, v+span/50)
+			for _, c := range c.alternatives() {
+				if c.hand.Of == h.Of && c.ranged {
+					v := c.most + c.least
+					out = append(out, v*0.8, v*1.25, v-span/50, v+span/50)
+				}
 			}
 		}
 	}
@@ -250,18 +306,18 @@ func (t *trial) longest() float64 {
 	for _, s := range t.sentences {
 		most = math.Max(most, s.within.Seconds()+0.5)
 	}
-	return math.Min(most, lasts.Seconds()-1)
+	return math.Min(most, t.long().Seconds()-1)
 }
 
 // anything are runs with random hands.
 func (t *trial) anything() (out []try) {
 	if len(t.hands) == 0 {
-		return []try{{seed: t.o.Seed + 2, lasts: lasts}}
+		return []try{{seed: t.o.Seed + 2, lasts: t.long()}}
 	}
 	for n := range t.o.Tries {
 		draw := rand.New(rand.NewPCG(t.o.Seed, uint64(n)))
-		x := try{seed: uint64(n) + 2, lasts: lasts}
-		at, until := 0.3+draw.Float64(), lasts.Seconds()-0.7
+		x := try{seed: uint64(n) + 2, lasts: t.long()}
+		at, until := 0.3+draw.Float64(), t.long().Seconds()-0.7
 		if draw.IntN(4) == 0 { // then nobody does anything for a while: what comes late comes
 			until *= draw.Float64()
 		}

@@ -1,0 +1,257 @@
+package should
+
+import (
+	_ "embed"
+	"encoding/json"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/kljensen/snowball/english"
+)
+
+//go:embed words.json
+var wordsFile []byte
+
+// words are those of sentences about a build.
+var words = func() (w struct {
+	Numbers   map[string]float64
+	Ordinals  []string
+	Units     map[string]string
+	Same      map[string]string // ways of writing
+	Fillers   []string
+	Articles  []string
+	Be        []string
+	Not       []string
+	People    []string
+	Nobody    []string
+	When      map[string][]string // what begins a clause that says when, by what it means
+	Press     []string
+	Hold      []string
+	Release   []string
+	Pressed   []string
+	Up        []string
+	Open      []string
+	Closed    []string
+	Spins     []string
+	Still     []string
+	Above     []string
+	Below     []string
+	ToLevel   []string
+	Most      []string
+	Least     []string
+	Darkness  []string
+	Daylight  []string
+	Cover     []string
+	First     []string
+	Limits    []string
+	One       []string
+	Together  []string
+	Claims    map[string]map[string][]string // by kind of thing, by its claim
+	Does      map[string][]string            // what a hand does to a thing
+	Changes   []string
+	Controls  []string
+	Brighter  []string
+	Darker    []string
+	Nouns     map[string][]string // what a kind of thing, or of hand, is called
+}) {
+	if err := json.Unmarshal(wordsFile, &w); err != nil {
+		panic(err)
+	}
+	return w
+}()
+
+// A token is a word, a number with its unit or without, a text in quotes, or a comma.
+type token struct {
+	text   string
+	stem   string
+	number float64
+	unit   string // of a number: "" where none is said
+	kind   tokenKind
+}
+
+type tokenKind uint8
+
+const (
+	plainWord tokenKind = iota
+	number
+	quoted
+	comma
+)
+
+var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|,|'[sS]\b`)
+
+var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", "=", " ", ";", ",")
+
+// lex takes a text apart, and puts ways of writing as one.
+func lex(text string) []token {
+	var list []string
+	for _, p := range pieces.FindAllString(ways.Replace(text), -1) {
+		if strings.HasPrefix(p, `"`) {
+			list = append(list, p)
+			continue
+		}
+		p = strings.ToLower(p)
+		if base, ok := strings.CutSuffix(p, "'s"); ok && base != "" && words.Same[p] == "" {
+			list = append(list, base, "'s")
+			continue
+		}
+		list = append(list, strings.ReplaceAll(p, "° c", "°c"))
+	}
+	list = same(list)
+	var out []token
+	for i := 0; i < len(list); i++ {
+		w := list[i]
+		if w == "," {
+			out = append(out, token{text: w, stem: w, kind: comma})
+			continue
+		}
+		if t, ok := strings.CutPrefix(w, `"`); ok {
+			out = append(out, token{text: strings.TrimSuffix(t, `"`), kind: quoted})
+			continue
+		}
+		v, err := strconv.ParseFloat(strings.Replace(w, ",", ".", 1), 64)
+		if n, ok := words.Numbers[w]; ok {
+			v, err = n, nil
+		}
+		if err == nil {
+			t := token{text: w, stem: w, number: v, kind: number}
+			k := i + 1
+			for k < len(list) && slices.Contains(words.Articles, list[k]) { // half a second
+				k++
+			}
+			if k < len(list) && words.Units[list[k]] != "" {
+				t.unit = words.Units[list[k]]
+				for i = k; i+1 < len(list) && t.unit == "°c" && words.Units[list[i+1]] == "°c"; i++ {
+				}
+			}
+			out = append(out, t)
+			continue
+		}
+		out = append(out, token{text: w, stem: stem(w)})
+	}
+	return out
+}
+
+// same replaces ways of writing, the longest first.
+func same(list []string) (out []string) {
+	for i := 0; i < len(list); {
+		n := 0
+		for k := min(5, len(list)-i); k > 0 && n == 0; k-- {
+			if is, ok := words.Same[strings.Join(list[i:i+k], " ")]; ok {
+				out = append(out, strings.Fields(is)...)
+				n = k
+			}
+		}
+		if n == 0 {
+			out = append(out, list[i])
+			n = 1
+		}
+		i += n
+	}
+	return out
+}
+
+// irregular are forms that no rule finds.
+var irregular = map[string]string{
+	"lit": "lit", "goes": "go", "went": "go", "going": "go", "came": "come", "held": "hold", "rang": "ring", "shone": "shine", "spun": "spin",
+	"kept": "be", "brighter": "brighter", "darker": "darker", "dimmer": "dimmer", "stood": "stand", "fell": "fall", "rose": "rise", "let": "let", "opened": "open", "closed": "close",
+}
+
+func stem(w string) string {
+	if s, ok := irregular[w]; ok {
+		return s
+	}
+	return english.Stem(w, false)
+}
+
+// unit is the time that a unit stands for; 0: none.
+func unitOf(t token) time.Duration {
+	switch t.unit {
+	case "ms":
+		return time.Duration(t.number * float64(time.Millisecond))
+	case "s":
+		return time.Duration(t.number * float64(time.Second))
+	case "min":
+		return time.Duration(t.number * float64(time.Minute))
+	}
+	return 0
+}
+
+// phrases are sequences of words, as stems.
+type phrases [][]string
+
+func stems(list []string) (out phrases) {
+	for _, p := range list {
+		var one []string
+		for _, t := range strip(lex(p), nil) {
+			one = append(one, t.stem)
+		}
+		if len(one) > 0 {
+			out = append(out, one)
+		}
+	}
+	return out
+}
+
+// ends lists where the phrases end that tokens begin with, the longest first.
+func (p phrases) ends(list []token) (out []int) {
+	for _, one := range p {
+		if len(one) > len(list) {
+			continue
+		}
+		is := true
+		for i, s := range one {
+			is = is && list[i].stem == s && list[i].kind != quoted
+		}
+		if is {
+			out = append(out, len(one))
+		}
+	}
+	slices.Sort(out)
+	slices.Reverse(out)
+	return slices.Compact(out)
+}
+
+// is reports whether tokens are one of the phrases.
+func (p phrases) is(list []token) bool {
+	ends := p.ends(list)
+	return len(ends) > 0 && ends[0] == len(list)
+}
+
+// strip leaves out what says nothing; kept are words that are part of a name here.
+func strip(list []token, kept map[string]bool) (out []token) {
+	for _, t := range list {
+		if t.kind == plainWord && !kept[t.text] && (slices.Contains(words.Fillers, t.text) || slices.Contains(words.Articles, t.text)) {
+			continue
+		}
+		switch {
+		case t.kind != plainWord:
+		case slices.Contains(words.Be, t.text) && !kept[t.text]:
+			t.stem = "be"
+		case slices.Contains(words.Not, t.text):
+			t.stem = "not"
+		case slices.Contains(words.People, t.text) && !kept[t.text]:
+			t.stem = "somebody"
+		}
+		out = append(out, t)
+	}
+	return out
+}
+
+func text(list []token) string {
+	var out []string
+	for _, t := range list {
+		switch {
+		case t.kind == comma && len(out) > 0:
+			out[len(out)-1] += ","
+		case t.kind == quoted:
+			out = append(out, strconv.Quote(t.text))
+		default:
+			out = append(out, t.text)
+		}
+	}
+	return strings.Join(out, " ")
+}

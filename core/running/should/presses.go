@@ -1,0 +1,187 @@
+package should
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"cablaggio/core/running/bench"
+)
+
+// A done is one time that what a sentence is about was done: from when on something is to come
+// of it, and until when nothing else was done.
+type done struct{ at, next float64 }
+
+// times are those at which a hand did what the sentence is about.
+func (s *Sentence) times(rec *bench.Recording) (out []done) {
+	for i, a := range rec.Actions {
+		if s.typed != "" {
+			if a.Do != bench.Type || !strings.EqualFold(strings.TrimSpace(a.Text), s.typed) {
+				continue
+			}
+		} else if a.Of != s.hand.Of || a.Do != bench.Press || a.Key != s.key {
+			continue
+		}
+		next := rec.Ended
+		for _, b := range rec.Actions[i+1:] {
+			if b.Do == bench.Press || b.Of != a.Of || b.Do == bench.Type {
+				next = b.At
+				break
+			}
+		}
+		out = append(out, done{a.At, next})
+	}
+	return out
+}
+
+// needs is for how long after a press nothing else is to be done, so that one can tell.
+func (s *Sentence) needs() float64 {
+	n := s.within + s.after
+	if s.lasts > 0 {
+		n += s.lasts + s.within
+	}
+	return n.Seconds()
+}
+
+// presses says which press did not do what it should.
+func (s *Sentence) presses(rec *bench.Recording) *breach {
+	for _, x := range s.times(rec) {
+		if x.at+s.needs() > x.next {
+			continue // too soon to tell
+		}
+		if s.printed != "" {
+			if !prints(rec, s.printed, x.at, x.at+s.needs()) {
+				return &breach{x.at + s.needs(), fmt.Sprintf("%s at %.3g s, and %q was not printed", s.did(), x.at, s.printed), s.hand.Of}
+			}
+			continue
+		}
+		for _, y := range s.things {
+			if b := s.came(rec, x, y); b != nil {
+				return b
+			}
+		}
+	}
+	return nil
+}
+
+// did is what was done.
+func (s *Sentence) did() string {
+	if s.typed != "" {
+		return fmt.Sprintf("%q was typed", s.typed)
+	}
+	return s.hand.Name + " was pressed"
+}
+
+// came says whether of something that was done came what should, at a thing.
+func (s *Sentence) came(rec *bench.Recording, x done, y thing) *breach {
+	r := row(rec, y)
+	on := func(t float64) bool {
+		if y.kind == bench.LampRow {
+			return looks(r, t) >= visible
+		}
+		return value(r, t) > 0
+	}
+	no := func(at float64, words string) *breach {
+		return &breach{at, fmt.Sprintf("%s at %.3g s, and %s %s", s.did(), x.at, y.name, words), y.of}
+	}
+	from := x.at + s.after.Seconds()
+	end := from + s.within.Seconds()
+	is := map[bool]string{true: "lit", false: "dark"}
+	if y.kind == bench.SoundRow {
+		is = map[bool]string{true: "sounding", false: "silent"}
+	} else if y.kind == bench.LoadRow {
+		is = map[bool]string{true: "running", false: "at rest"}
+	}
+	before := on(x.at)
+	// The moments at which it may be another: what the eye makes of each change.
+	seen := func(from, to float64) (out []float64) {
+		for _, t := range changesIn(r, span{from, to}) {
+			out = append(out, math.Min(t+eye, to))
+		}
+		return append(out, to)
+	}
+	switch s.claim {
+	case changes:
+		flips, was := 0, before
+		for _, t := range append(changesIn(r, span{x.at, x.next}), end) {
+			if now := on(math.Min(t+eye, x.next)); now != was {
+				flips, was = flips+1, now
+			}
+		}
+		if on(end) == before {
+			return no(end, "stayed "+is[before])
+		}
+		if flips > 1 {
+			return no(end, fmt.Sprintf("changed %d times", flips))
+		}
+		return nil
+	case leaves:
+		if len(changesIn(r, span{x.at - s.within.Seconds(), x.at})) > 0 {
+			return nil // it changes by itself
+		}
+		for _, t := range seen(x.at, end) {
+			if on(t) != before || math.Abs(looks(r, t)-looks(r, x.at)) > 5 {
+				return no(t, "changed")
+			}
+		}
+		return nil
+	}
+	want := s.claim == lit || s.claim == sounds || s.claim == runs
+	early := from - math.Max(0.1, 0.05*s.after.Seconds())
+	if s.after > 0 && before != want {
+		for _, t := range seen(x.at, math.Max(x.at, early)) {
+			if t <= early && on(t) == want {
+				return no(t, fmt.Sprintf("is %s too early", is[want]))
+			}
+		}
+	}
+	i := slices.IndexFunc(seen(math.Max(x.at, early), end), func(t float64) bool { return on(t) == want })
+	if i < 0 {
+		return no(end, "is "+is[!want])
+	}
+	if s.lasts == 0 {
+		return nil
+	}
+	// For so long, give or take a twentieth, and then no more.
+	begun := seen(math.Max(x.at, early), end)[i]
+	slack := math.Max(0.1, 0.05*s.lasts.Seconds())
+	over := begun + s.lasts.Seconds()
+	for _, t := range seen(begun, over-slack) {
+		if on(t) != want {
+			return no(t, fmt.Sprintf("is %s already", is[!want]))
+		}
+	}
+	if late := over + math.Max(slack, s.within.Seconds()); late <= x.next && on(late) == want {
+		return no(late, fmt.Sprintf("is %s still", is[want]))
+	}
+	return nil
+}
+
+// prints reports whether a text was printed in a time.
+func prints(rec *bench.Recording, text string, from, to float64) bool {
+	var all strings.Builder
+	var at []float64
+	for _, said := range rec.Serial {
+		for range said.Text {
+			at = append(at, said.At)
+		}
+		all.WriteString(said.Text)
+	}
+	whole := []rune(strings.ToLower(all.String()))
+	want := []rune(strings.ToLower(text))
+	for i := 0; i+len(want) <= len(whole) && len(at) == len(whole); i++ {
+		if t := at[i+len(want)-1]; t > from && t <= to && slices.Equal(whole[i:i+len(want)], want) {
+			return true
+		}
+	}
+	return false
+}
+
+// printing says where in a span nothing of a text was printed.
+func (s *Sentence) printing(rec *bench.Recording, x span) *breach {
+	if from := x.from - s.within.Seconds(); !prints(rec, s.printed, from, x.to) {
+		return &breach{x.to, fmt.Sprintf("from %.3g s to %.3g s %q was not printed", from, x.to, s.printed), ""}
+	}
+	return nil
+}

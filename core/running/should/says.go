@@ -1,0 +1,177 @@
+package should
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"cablaggio/core/running/bench"
+)
+
+// plainForm is a sentence as it was understood, in the words in which it is read alike again.
+func (s *Sentence) plainForm() string {
+	switch s.form {
+	case limits:
+		return Limits
+	case oneOf:
+		return s.when() + names(s.things) + " light one at a time"
+	case alike:
+		return s.when() + names(s.things) + " light together"
+	case turning:
+		way := "from dark to full"
+		if s.back {
+			way = "from full to dark"
+		}
+		return "turning " + s.hand.Name + " takes " + s.things[0].name + " " + way
+	case each:
+		out := "each press of " + s.hand.Name
+		switch {
+		case s.typed != "":
+			out = fmt.Sprintf("typing %q", s.typed)
+		case s.hand.Kind == bench.PadOf:
+			out = "each press of key " + s.key + " of " + s.hand.Name
+		}
+		out += " " + s.done()
+		if s.lasts > 0 {
+			out += " for " + howLong(s.lasts)
+		}
+		if s.after > 0 {
+			out += " after " + howLong(s.after)
+		}
+		return out + s.soon()
+	}
+	return s.when() + s.do() + s.soon()
+}
+
+// done is what a press does to things.
+func (s *Sentence) done() string {
+	if s.printed != "" {
+		return fmt.Sprintf("prints %q", s.printed)
+	}
+	of := names(s.things)
+	if s.claim == leaves {
+		if len(s.things) > 1 {
+			return "leaves " + of + " as they are"
+		}
+		return "leaves " + of + " as it is"
+	}
+	verb := map[claim]string{lit: "lights", dark: "darkens", changes: "changes", sounds: "sounds", silent: "silences", runs: "starts", rests: "stops"}[s.claim]
+	return verb + " " + of
+}
+
+// do is what things do.
+func (s *Sentence) do() string {
+	if s.printed != "" {
+		return fmt.Sprintf("%q is printed", s.printed)
+	}
+	many := len(s.things) > 1
+	does := s.claim.word()
+	switch {
+	case s.claim == bright && s.high >= 100:
+		does = fmt.Sprintf("is above %g %%", s.low)
+	case s.claim == bright && s.low <= 0:
+		does = fmt.Sprintf("is below %g %%", s.high)
+	case s.claim == bright:
+		does = fmt.Sprintf("is at %g %%", (s.low+s.high)/2)
+	case s.claim == lit || s.claim == dark || s.claim == full || s.claim == silent:
+		does = "is " + does
+	}
+	if many {
+		first, rest, _ := strings.Cut(does, " ")
+		first = map[string]string{"is": "are", "gets": "get", "blinks": "blink", "sounds": "sound", "runs": "run", "rests": "rest"}[first]
+		does = strings.TrimSpace(first + " " + rest)
+	}
+	out := names(s.things) + " " + does
+	if s.hertz > 0 {
+		out += fmt.Sprintf(" at %g Hz", math.Round(s.hertz*1e4)/1e4)
+	}
+	return out
+}
+
+// when is what is so meanwhile, with its comma.
+func (s *Sentence) when() string {
+	begin := ""
+	if s.first {
+		begin = "before anything is touched, "
+	}
+	if len(s.conds) == 0 {
+		return begin
+	}
+	word := "while "
+	if s.conds[0].before {
+		word = "until "
+	}
+	if s.only {
+		word = "only " + word
+	}
+	var list []string
+	for i := range s.conds {
+		if w := s.conds[i].words(); !slices.Contains(list, w) {
+			list = append(list, w)
+		}
+	}
+	return begin + word + inWords(list, "and") + ", "
+}
+
+// words say what a condition asks for.
+func (c *cond) words() string {
+	h := c.hand
+	switch {
+	case len(c.any) > 0:
+		var list []string
+		for i := range c.any {
+			list = append(list, c.any[i].words())
+		}
+		out := inWords(list, "or")
+		if c.not {
+			return "neither " + strings.Replace(out, " or ", " nor ", 1)
+		}
+		return out
+	case c.thing != nil:
+		return (&Sentence{things: []thing{*c.thing}, claim: c.claim}).do()
+	case h.Kind == bench.PadOf:
+		is := " is pressed"
+		if c.not {
+			is = " is not pressed"
+		}
+		return "key " + c.key + " of " + h.Name + is
+	case !c.ranged && c.on:
+		return h.Name + " is " + h.On
+	case !c.ranged:
+		return h.Name + " is " + h.Off
+	case c.called:
+		return h.Name + " is " + c.name
+	case h.Kind == bench.Spins && c.least == h.Most/100:
+		return h.Name + " spins"
+	case h.Kind == bench.Spins && c.most == h.Most/100:
+		return h.Name + " stands still"
+	}
+	way, v, shown := "below", c.most, h.Unit
+	if !c.under() {
+		way, v = "above", c.least
+	}
+	if h.Unit == turns {
+		v, shown = 100*v, "%"
+	}
+	return strings.TrimSpace(fmt.Sprintf("%s is %s %g %s", h.Name, way, math.Round(v*1e6)/1e6, shown))
+}
+
+// under reports whether a level is to be below a number.
+func (c *cond) under() bool { return c.most != 0 || c.least == 0 }
+
+// soon says within which time, where that is not the usual.
+func (s *Sentence) soon() string {
+	if s.within == usual {
+		return ""
+	}
+	return ", within " + howLong(s.within)
+}
+
+func howLong(d time.Duration) string {
+	if d < time.Second {
+		return fmt.Sprintf("%d ms", d.Milliseconds())
+	}
+	return fmt.Sprintf("%g s", d.Seconds())
+}
