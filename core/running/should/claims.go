@@ -58,6 +58,13 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 				return no(t, fmt.Sprintf("is at %.0f %%", l))
 			}
 		}
+	case leaves:
+		was := looks(r, x.from)
+		for _, t := range moments(r, x) {
+			if l := looks(r, t); math.Abs(l-was) > 5 || y.kind != bench.LampRow && (value(r, t) > 0) != (value(r, x.from) > 0) {
+				return no(t, "changed")
+			}
+		}
 	case rises, falls:
 		return s.going(r, x, y, no)
 	case blinks:
@@ -205,6 +212,7 @@ func (s *Sentence) together(rec *bench.Recording) *breach {
 			}
 		}
 	}
+	edges = append(edges, 0)
 	sort.Float64s(edges)
 	edges = append(edges, rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
@@ -220,6 +228,10 @@ func (s *Sentence) together(rec *bench.Recording) *breach {
 				return &breach{edges[i], fmt.Sprintf("at %.3g s %s and %s are lit together", edges[i], first, x.name), x.of}
 			}
 			first = x.name
+		}
+		const gap = 0.1 // s from one to the next
+		if s.one && first == "" && edges[i+1]-edges[i] > gap && edges[i+1] > s.within.Seconds() {
+			return &breach{math.Max(edges[i], s.within.Seconds()), fmt.Sprintf("from %.3g s on none is lit", edges[i]), s.things[0].of}
 		}
 	}
 	return nil

@@ -10,14 +10,14 @@ import (
 
 // stemmed are the words of the grammar as stems.
 var stemmed = struct {
-	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker phrases
-	when                                                                                                                                                                                        map[string]phrases
-	does                                                                                                                                                                                        map[string]phrases
+	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker, unchanged phrases
+	when                                                                                                                                                                                                map[string]phrases
+	does                                                                                                                                                                                                map[string]phrases
 }{
 	press: stems(words.Press), hold: stems(words.Hold), release: stems(words.Release), pressed: stems(words.Pressed), up: stems(words.Up), open: stems(words.Open), closed: stems(words.Closed),
 	spins: stems(words.Spins), still: stems(words.Still), above: stems(words.Above), below: stems(words.Below), toLevel: stems(words.ToLevel), most: stems(words.Most), least: stems(words.Least),
 	darkness: stems(words.Darkness), daylight: stems(words.Daylight), cover: stems(words.Cover), limits: stems(words.Limits), one: stems(words.One), together: stems(words.Together), changes: stems(words.Changes),
-	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
+	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), unchanged: stems(words.Unchanged), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
 }
 
 func stemsOfEach(m map[string][]string) map[string]phrases {
@@ -71,13 +71,17 @@ type draft struct {
 	hand   bench.Hand // of turning
 	back   bool
 	text   string // that is printed
+	and    *draft // is so, too
+	then   *draft // another sentence
+	one    bool   // of oneOf: and one always
 }
 
 // A parser reads one sentence.
 type parser struct {
-	r   *Reader
-	err error // what is wrong where words are understood and what they say is not
-	far thing // the thing that was named, and what it does was not understood
+	r     *Reader
+	err   error // what is wrong where words are understood and what they say is not
+	tried int
+	far   thing // the thing that was named, and what it does was not understood
 }
 
 // begins lists how many tokens something that says when takes, and which sort it is.
@@ -109,6 +113,10 @@ func trim(list []token) []token {
 
 // core reads a sentence: what is so, and before or behind it when.
 func (p *parser) core(list []token) (draft, bool) {
+	const most = 3000 // ways of taking a sentence apart; one that people say takes some hundred
+	if p.tried++; p.tried > most {
+		return draft{}, false
+	}
 	list = trim(list)
 	if d, ok := p.main(list); ok {
 		return d, true
@@ -137,7 +145,7 @@ func (p *parser) core(list []token) (draft, bool) {
 	}
 	try := func(when, main []token, kind string, only bool) (draft, bool) {
 		c, ok := p.clause(kind, trim(when))
-		if !ok {
+		if !ok || kind == "alone" && slices.ContainsFunc(c.conds, func(x cond) bool { return x.thing != nil }) {
 			return draft{}, false
 		}
 		d, ok := p.core(main)
@@ -183,6 +191,11 @@ func (p *parser) core(list []token) (draft, bool) {
 		return d, true
 	}
 	for m := 1; m+1 < len(rest); m++ {
+		if rest[m].stem == "mean" { // … means that …
+			if d, ok := try(rest[:m], rest[m+1:], "state", only); ok {
+				return d, true
+			}
+		}
 		for _, b := range begins(rest[m:]) {
 			main, one := rest[:m], only || rest[m-1].text == "only"
 			if i := slices.IndexFunc(main, func(t token) bool { return t.text == "only" }); i > 0 && !one && len(main) > i+1 {
@@ -209,9 +222,12 @@ func (p *parser) core(list []token) (draft, bool) {
 // main reads what is so.
 func (p *parser) main(list []token) (d draft, ok bool) {
 	list = trim(list)
+	if d, ok = p.onAndOff(list); ok {
+		return d, true
+	}
 	// For how long.
 	for i := 0; i+1 < len(list); i++ {
-		if list[i].text == "for" && unitOf(list[i+1]) > 0 {
+		if list[i].text == "for" && unitOf(list[i+1]) > 0 && p.r.names(list[:i], isThing) {
 			d, ok = p.main(slices.Concat(list[:i], list[i+2:]))
 			d.lasts = unitOf(list[i+1])
 			return d, ok
@@ -227,7 +243,147 @@ func (p *parser) main(list []token) (d draft, ok bool) {
 			return d, true
 		}
 	}
+	if len(p.r.things) == 1 && len(list) > 0 && len(p.r.mentions(list, 0, isThing)) == 0 { // blinks
+		if d, claim, ok := p.predicate(list, p.r.things); ok && claim != changes && claim != leaves {
+			d.things, d.claim = p.r.things, claim
+			return d, true
+		}
+	}
+	return p.both(list)
+}
+
+// both reads "X is lit and Y sounds", each with all its words.
+func (p *parser) both(list []token) (d draft, ok bool) {
+	for i := 1; i+1 < len(list); i++ {
+		if list[i].text != "and" && list[i].kind != comma {
+			continue
+		}
+		first, ok := p.states(trim(list[:i]))
+		if !ok {
+			continue
+		}
+		rest, ok := p.states(trim(list[i+1:]))
+		if !ok {
+			rest, ok = p.both(trim(list[i+1:]))
+		}
+		if ok {
+			first.and = &rest
+			return first, true
+		}
+	}
 	return d, false
+}
+
+// onAndOff reads "X is on for 1 s and off for 1 s".
+func (p *parser) onAndOff(list []token) (draft, bool) {
+	for _, m := range p.r.lists(list, 0, isThing) {
+		rest, things := list[m.end:], thingsOf(m.items)
+		if n := len(rest); n < 6 || rest[n-2].text != "for" || unitOf(rest[n-1]) == 0 {
+			continue
+		}
+		k := slices.IndexFunc(rest, func(t token) bool { return t.text == "for" })
+		if k+2 >= len(rest)-2 || rest[k+2].text != "and" && rest[k+2].kind != comma || unitOf(rest[k+1]) == 0 {
+			continue
+		}
+		_, a, ok := p.predicate(rest[:k], things)
+		_, b, also := p.predicate(trim(rest[k+3:len(rest)-2]), things)
+		if o, opposed := opposite(a); ok && also && opposed && o == b && things[0].kind == bench.LampRow {
+			return draft{things: things, claim: blinks, hertz: 1 / (unitOf(rest[k+1]) + unitOf(rest[len(rest)-1])).Seconds()}, true
+		}
+	}
+	return draft{}, false
+}
+
+// otherwise takes out "…, otherwise it is dark", and says that it was there.
+func (p *parser) otherwise(list []token) (main []token, off []token) {
+	for i, t := range list {
+		if t.text != "otherwise" && t.text != "else" || i == 0 {
+			continue
+		}
+		if i+1 < len(list) {
+			return trim(list[:i]), trim(list[i+1:])
+		}
+		for k := i - 1; k > 0; k-- { // and off otherwise
+			if list[k].text == "and" || list[k].kind == comma {
+				return trim(list[:k]), trim(list[k+1 : i])
+			}
+		}
+	}
+	return list, nil
+}
+
+// read reads a sentence, with what is so otherwise.
+func (p *parser) read(list []token) (draft, bool) {
+	if slices.ContainsFunc(list, func(t token) bool { return t.text == ";" }) {
+		return p.two(list)
+	}
+	if d, ok := p.two(list); ok { // X is lit when …, Y when …
+		return d, true
+	}
+	main, off := p.otherwise(list)
+	d, ok := p.core(main)
+	if !ok || off == nil {
+		return d, ok
+	}
+	if len(d.things) == 0 || d.and != nil || len(d.conds) == 0 {
+		return d, false
+	}
+	if x, named := p.states(off); named && slices.Equal(x.things, d.things) {
+		is, ok := opposite(d.claim)
+		d.only = true
+		return d, ok && is == x.claim
+	}
+	if len(off) > 0 && off[0].text == "it" {
+		off = off[1:]
+	}
+	_, c, ok := p.predicate(off, d.things)
+	is, opposed := opposite(d.claim)
+	d.only = true
+	return d, ok && opposed && is == c
+}
+
+// two reads "X is lit in the dark and dark in daylight": two sentences about the same things.
+func (p *parser) two(list []token) (draft, bool) {
+	whens := 0
+	for i := range list {
+		if len(begins(list[i:])) > 0 || stemmed.above.begins(list[i:]) || stemmed.below.begins(list[i:]) {
+			whens++
+		}
+	}
+	if whens < 2 {
+		return draft{}, false
+	}
+	for i := 1; i+1 < len(list); i++ {
+		if list[i].text != "and" && list[i].kind != comma && list[i].text != "but" {
+			continue
+		}
+		first, ok := p.core(list[:i])
+		if !ok || first.form != holds || len(first.things) == 0 {
+			continue
+		}
+		rest := trim(list[i+1:])
+		second, ok := p.core(rest)
+		if !ok {
+			second, ok = p.core(slices.Concat(p.name(list[:i], first.things), rest))
+		}
+		if ok && second.form == holds && (len(second.conds) > 0 || second.press != nil) && (len(first.conds) > 0 || first.press != nil) {
+			first.then = &second
+			return first, true
+		}
+	}
+	return draft{}, false
+}
+
+// name is where in a text things are named.
+func (p *parser) name(list []token, things []thing) []token {
+	for i := range list {
+		for _, m := range p.r.lists(list, i, isThing) {
+			if slices.Equal(thingsOf(m.items), things) {
+				return list[i:m.end]
+			}
+		}
+	}
+	return nil
 }
 
 func (p *parser) limits(list []token) (draft, bool) {
@@ -241,18 +397,22 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 		var left []token
 		for _, t := range rest {
 			switch t.text {
-			case "at_a_time", "at_once", "together", "at_any_time", "ever", "simultaneously":
+			case "at_a_time", "at_once", "together", "at_any_time", "ever", "simultaneously", "at", "any", "moment", "given":
 			default:
 				left = append(left, t)
 			}
 		}
+		if len(left) == 0 && len(rest) > 0 { // never two lamps at once
+			return true
+		}
 		_, claim, ok := p.predicate(left, []thing{{kind: bench.LampRow}})
 		return ok && claim == 0
 	}
-	for _, begin := range [][]string{{"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"just", "one"}} {
+	for _, begin := range [][]string{{"exactly_one", "of"}, {"exactly_one"}, {"be", "not", "two"}, {"be", "one", "of"}, {"be", "one"}, {"be", "exactly_one", "of"}, {"be", "exactly_one"}, {"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"no", "more", "than", "one", "of"}, {"no", "more", "than", "one"}, {"not", "more", "than", "one", "of"}} {
 		if len(list) <= len(begin) || slices.ContainsFunc(begin, func(w string) bool { i := slices.Index(begin, w); return list[i].text != w && list[i].stem != w }) {
 			continue
 		}
+		d.one = begin[0] == "exactly_one" || begin[0] == "be" && begin[1] != "not"
 		for _, m := range p.r.lists(list, len(begin), isThing) {
 			rest := list[m.end:]
 			all := m.items
@@ -277,6 +437,7 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 			}
 		}
 	}
+	d.one = false
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest := slices.DeleteFunc(slices.Clone(list[m.end:]), func(t token) bool { return t.stem == "be" })
 		if len(m.items) < 2 || m.none {
@@ -327,6 +488,9 @@ func (p *parser) alike(list []token) (draft, bool) {
 
 // states reads "X is lit", "no lamp blinks", "X and Y are at least at 30 %".
 func (p *parser) states(list []token) (draft, bool) {
+	for len(list) > 1 && (list[0].stem == "be" || list[0].text == "brightness" || list[0].text == "of") { // there is no light, the brightness of X rises
+		list = list[1:]
+	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		things := thingsOf(m.items)
 		if m.any && len(things) > 1 {
@@ -334,6 +498,13 @@ func (p *parser) states(list []token) (draft, bool) {
 		}
 		p.far = things[0]
 		rest := list[m.end:]
+		for len(rest) > 1 && (rest[0].text == "'s" || rest[0].text == "brightness" || rest[0].kind == comma) {
+			rest = rest[1:]
+		}
+		if m.none && len(rest) == 0 { // no alarm
+			c, ok := did("off", things)
+			return draft{things: things, claim: c}, ok
+		}
 		if m.none {
 			rest = slices.Concat([]token{{text: "not", stem: "not"}}, rest)
 		}
@@ -407,6 +578,9 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 		}
 		return d, c, ok
 	}
+	if stemmed.unchanged.is(list) && !not {
+		return d, leaves, true
+	}
 	if stemmed.changes.is(list) {
 		if not {
 			return d, leaves, true
@@ -468,7 +642,7 @@ func (p *parser) subject(list []token) (out []struct {
 		}{end, c})
 	}
 	for end := len(list) - 1; end > 0; end-- {
-		if c, ok := p.clause("event", list[:end]); ok && (c.press != nil || len(c.conds) > 0) {
+		if c, ok := p.clause("event", list[:end]); ok && (c.press != nil || len(c.conds) > 0) && !slices.ContainsFunc(c.conds, func(x cond) bool { return x.thing != nil }) {
 			add(end, c)
 		}
 	}
@@ -503,18 +677,18 @@ func (p *parser) does(list []token) (draft, bool) {
 		}
 		d := draft{press: s.press, conds: s.conds, within: s.held}
 		// makes, keeps X lit
-		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].kind == comma || rest[0].text == "and" {
+		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].stem == "bring" || rest[0].stem == "take" || rest[0].kind == comma || rest[0].text == "and" {
 			if x, ok := p.states(trim(rest[1:])); ok {
 				x.press, x.conds, x.within = d.press, d.conds, max(d.within, x.within)
 				return x, true
 			}
 		}
-		for _, what := range []string{"leaves", "changes", "on", "off"} {
+		for _, what := range []string{"leaves", "changes", "rises", "falls", "on", "off"} {
 			said := stemmed.does[what]
 			for _, one := range said {
 				for split := len(one); split > 0; split-- { // turns on X, turns X on
 					verb, tail := one[:split], one[split:]
-					if !(phrases{verb}).begins(rest) {
+					if !(phrases{verb}).begins(rest) || p.named(rest) > 1 { // "stop request lamp" begins with no verb
 						continue
 					}
 					for _, m := range p.r.lists(rest, split, isThing) {
@@ -544,6 +718,17 @@ func (p *parser) does(list []token) (draft, bool) {
 	return p.passive(list)
 }
 
+// named is how many tokens the longest name of a thing takes that a text begins with, word by
+// word its own.
+func (p *parser) named(list []token) int {
+	for _, m := range p.r.mentions(list, 0, isThing) {
+		if slices.Contains(m.items[0].name, list[0].stem) {
+			return m.end
+		}
+	}
+	return 0
+}
+
 func (p phrases) begins(list []token) bool { return len(p.ends(list)) > 0 }
 
 // did is the claim of what is done to things.
@@ -561,14 +746,48 @@ func did(what string, things []thing) (claim, bool) {
 		return on[1], true
 	case "changes":
 		return changes, true
+	case "rises":
+		return rises, things[0].kind == bench.LampRow
+	case "falls":
+		return falls, things[0].kind == bench.LampRow
 	}
 	return leaves, true
 }
 
-// passive reads "X is toggled by B".
+// passive reads "X is toggled by B", "X does not react to B", "X shows whether …".
 func (p *parser) passive(list []token) (draft, bool) {
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest := list[m.end:]
+		if len(rest) > 2 && rest[0].stem == "show" {
+			c, ok := did("on", thingsOf(m.items))
+			at, only := 1, false
+			if rest[1].text == "whether" || rest[1].text == "if" || rest[1].text == "when" {
+				at, only = 2, true
+			}
+			if conds, read := p.conds(rest[at:]); read && ok {
+				return draft{things: thingsOf(m.items), claim: c, conds: conds, only: only}, true
+			}
+		}
+		if len(rest) > 1 && rest[0].stem == "follow" { // the button: lit while it is pressed, and else dark
+			c, ok := did("on", thingsOf(m.items))
+			for _, h := range p.r.mentions(rest, 1, isHand) {
+				if ok && h.end == len(rest) && len(h.items) == 1 && h.items[0].hand.Kind == bench.Presses {
+					return draft{things: thingsOf(m.items), claim: c, only: true, conds: []cond{{hand: *h.items[0].hand, on: true}}}, true
+				}
+			}
+		}
+		if to := slices.IndexFunc(rest, func(t token) bool { return t.stem == "react" || t.stem == "depend" || t.stem == "independ" }); to >= 0 && to+1 < len(rest) {
+			not := slices.ContainsFunc(rest[:to], func(t token) bool { return t.stem == "not" }) != (rest[to].stem == "independ")
+			at := to + 1
+			for at < len(rest) && (rest[at].text == "on" || rest[at].text == "of" || rest[at].text == "to") {
+				at++
+			}
+			for _, h := range p.r.mentions(rest, at, isHand) {
+				if not && to <= 1 && h.end == len(rest) && len(h.items) == 1 && h.items[0].hand.Kind == bench.Presses {
+					return draft{things: thingsOf(m.items), claim: leaves, press: &doing{hand: *h.items[0].hand}}, true
+				}
+			}
+		}
 		if len(rest) < 4 || rest[0].stem != "be" || m.none || m.any {
 			continue
 		}

@@ -25,6 +25,20 @@ const (
 
 // judge says where a recording first is not as the sentence says; nil: nowhere.
 func (s *Sentence) judge(rec *bench.Recording) *breach {
+	first := s.alone(rec)
+	for _, x := range []*Sentence{s.and, s.then} {
+		if x == nil {
+			continue
+		}
+		if b := x.judge(rec); b != nil && (first == nil || b.at < first.at) {
+			first = b
+		}
+	}
+	return first
+}
+
+// alone judges a sentence without what is said beside it.
+func (s *Sentence) alone(rec *bench.Recording) *breach {
 	switch s.form {
 	case limits:
 		if len(rec.Stress) > 0 {

@@ -49,6 +49,7 @@ var words = func() (w struct {
 	Limits    []string
 	One       []string
 	Together  []string
+	Unchanged []string
 	Claims    map[string]map[string][]string // by kind of thing, by its claim
 	Does      map[string][]string            // what a hand does to a thing
 	Changes   []string
@@ -81,9 +82,9 @@ const (
 	comma
 )
 
-var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|,|'[sS]\b`)
+var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|[,;:]|'[sS]\b`)
 
-var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", "=", " ", ";", ",")
+var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", "=", " ")
 
 // lex takes a text apart, and puts ways of writing as one.
 func lex(text string) []token {
@@ -100,12 +101,12 @@ func lex(text string) []token {
 		}
 		list = append(list, strings.ReplaceAll(p, "° c", "°c"))
 	}
-	list = same(list)
+	list = same(upTo(list))
 	var out []token
 	for i := 0; i < len(list); i++ {
 		w := list[i]
-		if w == "," {
-			out = append(out, token{text: w, stem: w, kind: comma})
+		if w == "," || w == ";" || w == ":" {
+			out = append(out, token{text: strings.Replace(w, ":", ",", 1), stem: ",", kind: comma})
 			continue
 		}
 		if t, ok := strings.CutPrefix(w, `"`); ok {
@@ -131,6 +132,25 @@ func lex(text string) []token {
 			continue
 		}
 		out = append(out, token{text: w, stem: stem(w)})
+	}
+	return out
+}
+
+// upTo counts out "1 to 6".
+func upTo(list []string) (out []string) {
+	for i, w := range list {
+		if w == "to" && i > 0 && i+1 < len(list) {
+			from, err := strconv.Atoi(list[i-1])
+			to, also := strconv.Atoi(list[i+1])
+			if err == nil && also == nil && to > from && to < from+40 && (i+2 >= len(list) || words.Units[list[i+2]] == "") {
+				for n := from + 1; n < to; n++ {
+					out = append(out, ",", strconv.Itoa(n))
+				}
+				out = append(out, ",")
+				continue
+			}
+		}
+		out = append(out, w)
 	}
 	return out
 }

@@ -140,7 +140,13 @@ func (r *Reader) mentions(list []token, at int, of func(item) bool) (out []menti
 	if at < len(list) && list[at].text == "it" && len(r.things) == 1 && of(item{thing: &r.things[0]}) {
 		out = append(out, mention{end: at + 1, items: []item{{thing: &r.things[0]}}})
 	}
-	for begin < len(list) && list[begin].kind == plainWord {
+	count := 0
+	for begin < len(list) && (list[begin].kind == plainWord || list[begin].kind == number && begin == at && begin+1 < len(list) && list[begin+1].kind == plainWord && list[begin].unit == "" && list[begin].number > 1) {
+		if list[begin].kind == number { // the two lamps
+			count, group = int(list[begin].number), true
+			begin++
+			continue
+		}
 		switch list[begin].text {
 		case "all", "both", "every", "each", "any", "either", "only":
 			either = either || list[begin].text == "any" || list[begin].text == "either"
@@ -178,7 +184,7 @@ named:
 			continue // a number alone is no name
 		}
 		named := r.meant(said, many, of)
-		if len(named) > 0 && !(both && len(named) != 2) {
+		if len(named) > 0 && !(both && len(named) != 2) && (count == 0 || count == len(named)) {
 			out = append(out, mention{end: end, items: named, none: none, any: either})
 		}
 	}
@@ -199,7 +205,13 @@ func (r *Reader) meant(said []string, many bool, of func(item) bool) (out []item
 		if slices.Equal(said, x.name) || len(said) == 1 && x.id() == said[0] {
 			return []item{x}
 		}
-		if !slices.ContainsFunc(said, func(w string) bool { return !x.words[w] }) {
+		nouns := 0
+		for _, w := range said {
+			if x.nouns[w] && !slices.Contains(x.name, w) {
+				nouns++
+			}
+		}
+		if nouns < 2 && !slices.ContainsFunc(said, func(w string) bool { return !x.words[w] }) {
 			out = append(out, x)
 		}
 	}
@@ -246,10 +258,11 @@ func (r *Reader) lists(list []token, at int, of func(item) bool) (out []mention)
 		if next > m.end {
 			or := list[next-1].text == "or"
 			rest := r.lists(list, next, of)
-			if len(rest) == 0 && next < len(list) && list[next].kind == number && m.end > at+1 { // lamps 1 and 2
-				one := append(slices.Clone(list[at:m.end-1]), list[next])
-				if more := r.mentions(one, 0, of); len(more) > 0 && more[0].end == len(one) {
-					rest = []mention{{end: next + 1, items: more[0].items}}
+			if next < len(list) && list[next].kind == number && m.end > at+1 && list[m.end-1].kind == number { // lamps 1 and 2
+				rest = nil
+				one := append(slices.Clone(list[at:m.end-1]), list[next:]...)
+				for _, more := range r.lists(one, 0, of) {
+					rest = append(rest, mention{end: more.end + next - (m.end - 1 - at), items: more.items})
 				}
 			}
 			for _, x := range rest {
@@ -291,13 +304,14 @@ func (r *Reader) keys(list []token, at int) (out []struct {
 		if h.Kind != bench.PadOf {
 			continue
 		}
-		for i, key := range h.Keys {
-			names := [][]token{lex(key)}
-			if i < len(h.Legends) {
-				names = append(names, lex(h.Legends[i:i+1]))
-			}
-			for _, n := range names {
+		for _, key := range h.Keys {
+			for _, n := range r.legend[h.Of+" "+key] {
 				from := at
+				for _, m := range r.mentions(list, at, func(x item) bool { return x.hand != nil && x.hand.Of == h.Of }) { // the keypad's key 5
+					if m.end < len(list) && (list[m.end].text == "key" || text(list[m.end:min(m.end+len(n), len(list))]) == text(n)) {
+						from = m.end
+					}
+				}
 				if from < len(list) && list[from].text == "key" {
 					from++
 				}

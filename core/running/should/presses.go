@@ -144,7 +144,10 @@ func (s *Sentence) came(rec *bench.Recording, x done, y thing) *breach {
 		return nil
 	}
 	// For so long, give or take a twentieth, and then no more.
-	begun := seen(math.Max(x.at, early), end)[i]
+	begun := seen(math.Max(x.at, early), end)[i] - eye
+	if on(math.Max(x.at, early)) == want {
+		begun = from
+	}
 	slack := math.Max(0.1, 0.05*s.lasts.Seconds())
 	over := begun + s.lasts.Seconds()
 	for _, t := range seen(begun, over-slack) {

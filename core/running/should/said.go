@@ -26,7 +26,7 @@ var known = func() map[string]bool {
 	add(words.Fillers, words.Articles, words.Be, words.Not, words.People, words.Nobody, words.Press, words.Hold, words.Release, words.Pressed, words.Up, words.Open, words.Closed,
 		words.Spins, words.Still, words.Above, words.Below, words.ToLevel, words.Most, words.Least, words.Darkness, words.Daylight, words.Cover, words.First, words.Limits, words.One, words.Together,
 		words.Changes, words.Controls, words.Brighter, words.Darker, words.Ordinals, []string{
-			"and or then only all both every each any either no none neither of it they make keep leave as take bring turn move slide rotate follow track cause further more higher farther clockwise anticlockwise brightness how bright by with within between print say write type send receive enter text for later two most least than one half two", "at_once at_a_time at_any_time on_off together simultaneously ever second time times minute twice thrice once per in is are less under last average", "somebody",
+			"and or then only all both every each any either no none neither of it they make keep leave as take bring turn move slide rotate follow track cause further more higher farther clockwise anticlockwise brightness how bright by with within between print say write type send receive enter text for later two most least than one half two", "at_once at_a_time at_any_time on_off together simultaneously ever second time times minute twice thrice once per in is are less under last average", "somebody otherwise else mean show whether react depend independent on period * # outside hand finger moment given but exactly_one",
 		})
 	for _, list := range words.When {
 		add(list)
@@ -131,6 +131,19 @@ func soonest(list []token) ([]token, time.Duration, bool) {
 func rate(list []token) ([]token, float64, bool) {
 	for i, t := range list {
 		times, n := 0.0, 0
+		if i+1 < len(list) && t.text == "period" { // with a period of 2 s
+			k := i + 1
+			for k < len(list) && list[k].text == "of" {
+				k++
+			}
+			if k < len(list) && unitOf(list[k]) > 0 {
+				from := i
+				if i > 0 && list[i-1].text == "with" {
+					from--
+				}
+				return slices.Concat(list[:from], list[k+1:]), 1 / unitOf(list[k]).Seconds(), true
+			}
+		}
 		switch {
 		case t.text == "once":
 			times, n = 1, 1
@@ -197,9 +210,21 @@ func (r *Reader) instead(list []token) string {
 		}
 	}
 	all := r.suggestions()
+	said := map[string]bool{}
+	for _, t := range list {
+		said[t.stem] = true
+	}
 	count := func(s string) (n int) {
 		for name := range named {
 			if strings.Contains(s, name) {
+				n += 2
+			}
+		}
+		if len(named) > 1 && strings.Contains(s, "one at a time") {
+			n += 4
+		}
+		for _, t := range strip(lex(s), nil) {
+			if said[t.stem] && t.kind == plainWord {
 				n++
 			}
 		}
@@ -220,7 +245,9 @@ func (p *parser) prints(list []token) (draft, bool) {
 	for len(list) > 1 && (list[0].text == "it" || list[0].text == "program" || list[0].text == "board" || list[0].stem == "be") {
 		list = list[1:]
 	}
-	said := func(t token) bool { return t.stem == "print" || t.stem == "say" || t.stem == "write" || t.stem == "send" }
+	said := func(t token) bool {
+		return t.stem == "print" || t.stem == "say" || t.stem == "write" || t.stem == "send"
+	}
 	switch {
 	case len(list) == 2 && said(list[0]) && list[1].kind == quoted:
 		return draft{text: list[1].text}, list[1].text != ""

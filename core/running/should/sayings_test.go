@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"cablaggio/core/running/should"
 )
 
 // What people say is put in the plain form that is meant, or refused with what would be right:
@@ -15,13 +17,17 @@ func TestSayings(t *testing.T) {
 	data, err := os.ReadFile("testdata/sayings.txt")
 	require.NoError(t, err)
 	said, missed := 0, 0
+	readers := map[string]*should.Reader{}
 	for line := range strings.Lines(string(data)) {
 		cells := strings.Split(strings.TrimSpace(line), " | ")
 		if strings.HasPrefix(line, "#") || len(cells) != 3 {
 			continue
 		}
 		said++
-		r := reader(t, cells[0])
+		if readers[cells[0]] == nil {
+			readers[cells[0]] = reader(t, cells[0])
+		}
+		r := readers[cells[0]]
 		s, err := r.Read(cells[1])
 		if right, ok := strings.CutPrefix(cells[2], "!"); ok {
 			if err == nil {

@@ -12,10 +12,18 @@ import (
 
 // plainForm is a sentence as it was understood, in the words in which it is read alike again.
 func (s *Sentence) plainForm() string {
+	if s.then != nil {
+		one := *s
+		one.then = nil
+		return one.plainForm() + "; " + s.then.plainForm()
+	}
 	switch s.form {
 	case limits:
 		return Limits
 	case oneOf:
+		if s.one {
+			return "exactly one of " + names(s.things) + " is lit"
+		}
 		return s.when() + names(s.things) + " light one at a time"
 	case alike:
 		return s.when() + names(s.things) + " light together"
@@ -34,6 +42,9 @@ func (s *Sentence) plainForm() string {
 			out = "each press of key " + s.key + " of " + s.hand.Name
 		}
 		out += " " + s.done()
+		for x := s.and; x != nil; x = x.and {
+			out += " and " + x.done()
+		}
 		if s.lasts > 0 {
 			out += " for " + howLong(s.lasts)
 		}
@@ -42,7 +53,11 @@ func (s *Sentence) plainForm() string {
 		}
 		return out + s.soon()
 	}
-	return s.when() + s.do() + s.soon()
+	out := s.when() + s.do()
+	for x := s.and; x != nil; x = x.and {
+		out += " and " + x.do()
+	}
+	return out + s.soon()
 }
 
 // done is what a press does to things.
@@ -75,12 +90,16 @@ func (s *Sentence) do() string {
 		does = fmt.Sprintf("is below %g %%", s.high)
 	case s.claim == bright:
 		does = fmt.Sprintf("is at %g %%", (s.low+s.high)/2)
+	case s.claim == leaves && many:
+		does = "stays as they are"
+	case s.claim == leaves:
+		does = "stays as it is"
 	case s.claim == lit || s.claim == dark || s.claim == full || s.claim == silent:
 		does = "is " + does
 	}
 	if many {
 		first, rest, _ := strings.Cut(does, " ")
-		first = map[string]string{"is": "are", "gets": "get", "blinks": "blink", "sounds": "sound", "runs": "run", "rests": "rest"}[first]
+		first = map[string]string{"is": "are", "gets": "get", "blinks": "blink", "sounds": "sound", "runs": "run", "rests": "rest", "stays": "stay"}[first]
 		does = strings.TrimSpace(first + " " + rest)
 	}
 	out := names(s.things) + " " + does

@@ -5,6 +5,7 @@ package should
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -47,8 +48,11 @@ type Sentence struct {
 	lasts     time.Duration // after a press, for how long; 0: nothing is said of it
 	after     time.Duration // how long after a press
 	within    time.Duration
-	back      bool // from full to dark
-	first     bool // before anything is touched
+	back      bool      // from full to dark
+	first     bool      // before anything is touched
+	and       *Sentence // is so, too
+	then      *Sentence // another sentence that was said with it
+	one       bool      // of oneOf: and one always
 }
 
 // A cond is something that is so meanwhile: a hand in a place, or what a thing does.
@@ -131,8 +135,11 @@ type Reader struct {
 	things []thing
 	only   map[string][]string // by part: what it is called as the only one of its kind
 	items  []item
-	kept   map[string]bool // words that are left out elsewhere, and are part of a name here
-	words  map[string]bool // all that a sentence about this build can have
+	kept   map[string]bool      // words that are left out elsewhere, and are part of a name here
+	words  map[string]bool      // all that a sentence about this build can have
+	ways   map[string]phrases   // what the ways of contacts are called
+	levels map[string][]string  // the stems of what levels are called
+	legend map[string][][]token // by keypad and key: what the key is called
 }
 
 // NewReader returns a reader of sentences about a build.
@@ -148,6 +155,25 @@ func NewReader(net *wiring.Network) *Reader {
 			r.things = append(r.things, thing{bench.SoundRow, p.ID, p.Name, 0})
 		case "coil", "filament":
 			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name, 0})
+		}
+	}
+	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
+	for _, h := range r.hands {
+		for _, way := range []string{h.On, h.Off} {
+			r.ways[way] = stems([]string{clean(way)})
+		}
+		for _, level := range h.Names {
+			name, _, _ := strings.Cut(level, " (")
+			for _, t := range lex(clean(name)) {
+				r.levels[level] = append(r.levels[level], t.stem)
+			}
+		}
+		for i, key := range h.Keys {
+			names := [][]token{lex(key)}
+			if i < len(h.Legends) {
+				names = append(names, lex(h.Legends[i:i+1]))
+			}
+			r.legend[h.Of+" "+key] = names
 		}
 	}
 	r.listItems()
@@ -202,7 +228,7 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 		return wrong("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
 	}
 	p := &parser{r: r}
-	d, ok := p.core(list)
+	d, ok := p.read(list)
 	if ok && hertz > 0 {
 		ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
 		d.hertz = hertz
@@ -227,9 +253,33 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
+	s.one = d.one
+	if d.then != nil {
+		s.then = &Sentence{within: s.within}
+		if s.first || !s.then.put(*d.then) {
+			return false
+		}
+	}
 	s.hand, s.back, s.printed, s.lasts, s.after = d.hand, d.back, d.text, d.lasts, d.after
 	if d.within > 0 {
 		s.within = d.within
+	}
+	if d.and != nil {
+		more := *d.and
+		more.conds, more.press, more.only, more.within, more.after = d.conds, d.press, d.only, d.within, d.after
+		also := &Sentence{within: s.within, first: s.first}
+		if d.lasts > 0 || !also.put(more) || also.form == turning {
+			return false
+		}
+		s.and = also
+	}
+	// What gets brighter as a knob goes up follows it.
+	if c := d.conds; (d.claim == rises || d.claim == falls) && len(c) > 0 && slices.ContainsFunc(c, func(x cond) bool { return x.ranged }) {
+		if len(c) > 1 || c[0].hand.Kind != bench.Levels || c[0].called || len(d.things) > 1 || d.and != nil || d.only || s.first || d.press != nil || c[0].hand.Unit != turns || c[0].least < 0.98*c[0].hand.Most && !(c[0].under() && c[0].most <= 0.02*c[0].hand.Most) {
+			return false
+		}
+		s.form, s.hand, s.conds, s.back = turning, c[0].hand, nil, (d.claim == falls) != c[0].under()
+		return true
 	}
 	switch d.form {
 	case limits:
@@ -244,6 +294,9 @@ func (s *Sentence) put(d draft) bool {
 		d.press, s.conds = &doing{hand: c[0].hand, key: c[0].key}, nil
 	}
 	if d.press != nil {
+		if d.and != nil && s.and.form != each {
+			return false
+		}
 		s.form, s.hand, s.key, s.typed = each, d.press.hand, d.press.key, d.press.typed
 		switch s.claim {
 		case lit, dark, changes, leaves, sounds, silent, runs, rests:
@@ -259,6 +312,11 @@ func (s *Sentence) put(d draft) bool {
 		return !s.first && s.hertz == 0 && (s.lasts == 0 || s.claim != changes && s.claim != leaves) && s.within+s.lasts+s.after <= time.Minute
 	}
 	for i := range s.conds {
+		for _, b := range s.conds[:i] {
+			if a := s.conds[i]; a.ranged && b.ranged && a.hand.Of == b.hand.Of && a.under() != b.under() && max(a.least, b.least) >= max(a.most, b.most) {
+				return false
+			}
+		}
 		if s.conds[i].before && len(s.conds) > 1 {
 			return false
 		}
@@ -266,7 +324,7 @@ func (s *Sentence) put(d draft) bool {
 	if _, ok := opposite(s.claim); s.only && !ok {
 		return false
 	}
-	return s.claim != changes && s.claim != leaves && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
+	return s.claim != changes && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
 }
 
 // may lists what things of a kind do, in words.
@@ -280,5 +338,7 @@ func may(kind bench.RowKind) (out []string) {
 func clean(text string) string {
 	t := strings.ToLower(strings.Join(strings.Fields(text), " "))
 	t = strings.TrimSuffix(t, ".")
-	return strings.TrimSpace(regexp.MustCompile(`\bthe `).ReplaceAllString(t, ""))
+	return strings.TrimSpace(article.ReplaceAllString(t, ""))
 }
+
+var article = regexp.MustCompile(`\bthe `)

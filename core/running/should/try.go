@@ -153,6 +153,9 @@ func (r *Reader) ReadAll(sentences []string) []Verdict {
 
 // says reports whether a sentence has something to say of a recording.
 func (s *Sentence) says(rec *bench.Recording) bool {
+	if s.then != nil && s.then.says(rec) {
+		return true
+	}
 	switch s.form {
 	case holds:
 		return len(s.spans(rec, true)) > 0

@@ -33,7 +33,7 @@ func (p *parser) aLamp(list []token, at int) (out []struct {
 			continue
 		}
 		end := m.end
-		for end < len(list) && (list[end].text == "'s" || list[end].text == "brightness" || list[end].stem == "be" && end+1 == len(list)) {
+		for end < len(list) && (list[end].text == "'s" || list[end].text == "brightness" || end+1 == len(list) && (list[end].stem == "be" || list[end].stem == "shine" || list[end].stem == "light" || list[end].stem == "glow")) {
 			end++
 		}
 		out = append(out, struct {
@@ -79,8 +79,12 @@ func fromTo(list []token) (back, ok bool) {
 	if len(w) != 2 {
 		return false, false
 	}
-	low := func(t token) bool { return t.text == "dark" || t.text == "off" || t.text == "zero" || t.text == "nothing" }
-	high := func(t token) bool { return t.text == "full" || t.stem == "bright" || t.text == "brightest" || t.text == "on" }
+	low := func(t token) bool {
+		return t.text == "dark" || t.text == "off" || t.text == "zero" || t.text == "nothing"
+	}
+	high := func(t token) bool {
+		return t.text == "full" || t.stem == "bright" || t.text == "brightest" || t.text == "on"
+	}
 	switch {
 	case low(w[0]) && high(w[1]):
 		return false, true
@@ -92,6 +96,9 @@ func fromTo(list []token) (back, ok bool) {
 
 // turned reads "turning K makes X brighter", "turn K up and X gets brighter".
 func (p *parser) turned(list []token) (draft, bool) {
+	for len(list) > 0 && (list[0].text == "when" || list[0].text == "as" || list[0].text == "if" || list[0].text == "while" || list[0].text == "by") {
+		list = list[1:]
+	}
 	if len(list) < 3 || list[0].stem != "turn" && list[0].stem != "move" && list[0].stem != "slide" && list[0].stem != "somebody" && list[0].stem != "somebodi" {
 		return draft{}, false
 	}
@@ -115,11 +122,17 @@ func (p *parser) turned(list []token) (draft, bool) {
 		}
 		for _, x := range p.aLamp(rest, at) {
 			after := rest[x.end:]
-			for len(after) > 1 && after[0].stem == "be" {
+			for len(after) > 1 && (after[0].stem == "be" || after[0].stem == "go") {
 				after = after[1:]
+			}
+			if back, ok := fromTo(after); ok {
+				d.things, d.back = []thing{x.lamp}, back != k.down
+				return d, true
 			}
 			d.things = []thing{x.lamp}
 			switch {
+			case plain && stemmed.changes.is(after):
+				return d, true
 			case stemmed.brighter.is(after):
 				d.back = k.down
 				return d, true
@@ -206,8 +219,12 @@ func (p *parser) by(list []token, at int, lamp thing, says ...string) (draft, bo
 // follows reads "X follows K".
 func (p *parser) follows(list []token) (draft, bool) {
 	for _, x := range p.aLamp(list, 0) {
-		if x.end < len(list) && (list[x.end].stem == "follow" || list[x.end].stem == "track") {
-			for _, k := range p.aKnob(list, x.end+1) {
+		if x.end < len(list) && (list[x.end].stem == "follow" || list[x.end].stem == "track" || list[x.end].stem == "depend") {
+			at := x.end + 1
+			if at < len(list) && list[at].text == "on" {
+				at++
+			}
+			for _, k := range p.aKnob(list, at) {
 				if k.end == len(list) {
 					return draft{hand: k.hand, things: []thing{x.lamp}}, true
 				}
@@ -240,7 +257,9 @@ func (p *parser) brighter(list []token) (draft, bool) {
 			default:
 				continue
 			}
-			if at := i + 1; !slices.ContainsFunc(list[at:], func(t token) bool { return t.stem == "turn" || t.stem == "move" || t.stem == "slide" || t.stem == "rotat" }) {
+			if at := i + 1; !slices.ContainsFunc(list[at:], func(t token) bool {
+				return t.stem == "turn" || t.stem == "move" || t.stem == "slide" || t.stem == "rotat"
+			}) {
 				continue
 			}
 			for _, k := range p.aKnob(list, i+1) {

@@ -68,10 +68,7 @@ func (p *parser) pressing(list []token) (x doing, ok bool) {
 	if len(list) == 2 && list[1].kind == quoted && (list[0].stem == "type" || list[0].stem == "send" || list[0].stem == "enter" || list[0].stem == "receiv") {
 		return doing{typed: list[1].text}, true
 	}
-	if len(list) == 2 && list[0].kind == quoted {
-		return x, false
-	}
-	if len(list) == 0 || !stemmed.press.is(list[:1]) {
+	if len(list) == 0 || !stemmed.press.is(list[:1]) && list[0].stem != "type" && list[0].stem != "enter" {
 		if k := p.r.keys(list, 0); len(k) > 0 && k[0].end == len(list) { // each key 5 of the pad
 			return doing{hand: k[0].hand, key: k[0].key}, true
 		}
@@ -197,12 +194,15 @@ func (p *parser) light(list []token) ([]cond, bool) {
 			break
 		}
 	}
+	if len(rest) > 1 && stemmed.toLevel.is(rest[:1]) {
+		rest = rest[1:]
+	}
 	dark := stemmed.darkness.is(rest) || len(rest) > 1 && rest[0].stem == "be" && stemmed.darkness.is(rest[1:])
 	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi") {
 		list = list[1:]
 	}
-	if len(list) > 1 && stemmed.cover.is(list[:1]) {
-		for _, m := range p.r.mentions(list, 1, isHand) {
+	for _, n := range stemmed.cover.ends(list) {
+		for _, m := range p.r.mentions(list, n, isHand) {
 			dark = dark || m.end == len(list) && m.items[0].hand.Of == sensor.Of
 		}
 	}
@@ -222,8 +222,15 @@ func (p *parser) held(list []token) ([]cond, bool) {
 		not = not != (list[0].stem == "not" || slices.Contains(words.Nobody, list[0].text))
 		list = list[1:]
 	}
+	if len(list) == 1 && stemmed.press.is(list) && not { // nobody presses
+		h, ok := p.r.onlyPressed()
+		return []cond{{hand: h}}, ok && h.Kind == bench.Presses
+	}
 	if len(list) < 2 {
 		return nil, false
+	}
+	if out, ok := p.contact(list); ok && !not { // I keep the button pressed
+		return out, true
 	}
 	var on bool
 	switch {
@@ -328,7 +335,7 @@ func (p *parser) contact(list []token) ([]cond, bool) {
 
 // way reads in which of its two ways a contact is, or that a wheel spins.
 func (p *parser) way(h bench.Hand, rest []token) (c cond, ok bool) {
-	own := func(s string) phrases { return stems([]string{clean(s)}) }
+	own := func(s string) phrases { return p.r.ways[s] }
 	switch h.Kind {
 	case bench.Presses:
 		switch {
@@ -378,6 +385,16 @@ func (p *parser) level(list []token) ([]cond, bool) {
 	if out, ok := p.within(nil, list); ok {
 		return out, true
 	}
+	var by []cond // in a lit room: of the one thing that has such a level
+	n := 0
+	for _, h := range p.r.hands {
+		if c, ok := p.called(h, list); ok && h.Kind == bench.Levels && len(list) > 1 {
+			by, n = c, n+1
+		}
+	}
+	if n == 1 {
+		return by, true
+	}
 	for _, m := range p.r.lists(list, 0, isHand) {
 		rest := list[m.end:]
 		var out []cond
@@ -404,7 +421,7 @@ func (p *parser) level(list []token) ([]cond, bool) {
 				continue
 			}
 			before, h := list[:i], m.items[0].hand
-			for len(before) > 0 && (before[len(before)-1].text == "of" || before[len(before)-1].text == "on") {
+			for n := len(before); n > 0 && (before[n-1].text == "of" || before[n-1].text == "on" || before[n-1].text == "at" || before[n-1].stem == "fall" || before[n-1].stem == "reach"); n = len(before) {
 				before = before[:len(before)-1]
 			}
 			turned := len(before) > 0 && (before[0].stem == "turn" || before[0].stem == "move" || before[0].stem == "set" || before[0].stem == "slide")
@@ -441,7 +458,7 @@ func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 		case h.Unit == turns && stemmed.least.is(rest):
 			return []cond{{hand: *h, ranged: true, most: h.Least + 0.02*span}}, true
 		}
-		if c, ok := named(*h, rest); ok {
+		if c, ok := p.called(*h, rest); ok {
 			return c, true
 		}
 	}
@@ -453,6 +470,23 @@ func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 		a, ok := p.limit(h, low, true)
 		b, also := p.limit(h, high, false)
 		return []cond{a, b}, ok && also && !not
+	}
+	if h != nil && h.Unit == turns && len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && (rest[1].unit == "%" || rest[1].text == "half") && !not {
+		v := rest[1].number // at 50 %, give or take a twentieth of its way
+		if rest[1].unit == "%" {
+			v /= 100
+		}
+		switch {
+		case v >= 0.98 && v <= 1:
+			return []cond{{hand: *h, ranged: true, least: h.Least + 0.98*(h.Most-h.Least)}}, true
+		case v >= 0 && v <= 0.02:
+			return []cond{{hand: *h, ranged: true, most: h.Least + 0.02*(h.Most-h.Least)}}, true
+		case v > 0 && v < 1:
+			return []cond{{hand: *h, ranged: true, least: max(0.02, v-0.05)}, {hand: *h, ranged: true, most: min(0.98, v+0.05)}}, true
+		}
+	}
+	if len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && rest[1].unit != "" && rest[1].unit != "hz" {
+		p.wrong("say above or below which number, as in \"above %g %s\"", rest[1].number, strings.Replace(rest[1].unit, "°c", "°C", 1))
 	}
 	for _, way := range []struct {
 		said  phrases
@@ -468,15 +502,11 @@ func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 	return nil, false
 }
 
-// named reads a level by a name that it has: "in dry soil".
-func named(h bench.Hand, rest []token) ([]cond, bool) {
+// called reads a level by a name that it has: "in dry soil".
+func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
 	found := -1
 	for i, name := range h.Names {
-		name, _, _ = strings.Cut(name, " (")
-		var has []string
-		for _, t := range lex(clean(name)) {
-			has = append(has, t.stem)
-		}
+		has := p.r.levels[name]
 		all := len(rest) > 0 && !slices.ContainsFunc(rest, func(t token) bool { return !slices.Contains(has, t.stem) || t.kind == number })
 		if whole := len(rest) == len(has); all && (found < 0 || whole) {
 			if found >= 0 && !whole {
