@@ -21,6 +21,7 @@ func shouldCommand() *cobra.Command {
 		seed    uint64
 		asJSON  bool
 		asBuilt bool
+		explain bool
 	}
 	cmd := &cobra.Command{
 		Use:   "should FILE [SOURCE]",
@@ -33,7 +34,8 @@ func shouldCommand() *cobra.Command {
 			"  turning the dimmer takes the moon from dark to full\n" +
 			"  above 30 °C the alarm lamp is lit\n" +
 			"  lamp 1, lamp 2 and lamp 3 light one at a time\n" +
-			"Exits 0 when all hold, 1 when one is broken, 2 when one is not understood.",
+			"They may be said in other words; --explain says how each is understood, and tries nothing.\n" +
+			"Exits 0 when all hold, 1 when one is broken, 2 when one is not understood, or no hand came to what it is about.",
 		Args: cobra.RangeArgs(1, 2),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			lib, doc, err := readWithProgram(args, "")
@@ -48,6 +50,13 @@ func shouldCommand() *cobra.Command {
 			net, made, err := ready(cmd, lib, doc)
 			if err != nil {
 				return exit{exitUsage, err}
+			}
+			if o.explain {
+				verdicts := should.NewReader(net).ReadAll(append(doc.Should, o.say...))
+				if o.asJSON {
+					return printJSON(cmd.OutOrStdout(), verdicts)
+				}
+				return printReadings(cmd.OutOrStdout(), verdicts)
 			}
 			verdicts, err := should.Try(cmd.Context(), net, made, append(doc.Should, o.say...), should.Options{Tries: o.tries, Seed: o.seed})
 			if err != nil {
@@ -69,6 +78,7 @@ func shouldCommand() *cobra.Command {
 	f.IntVar(&o.tries, "tries", should.Usual, "how many random hands")
 	f.Uint64Var(&o.seed, "seed", 1, "of the hands: the same seed, the same hands")
 	f.BoolVar(&o.asJSON, "json", false, "print it as JSON")
+	f.BoolVar(&o.explain, "explain", false, "only say how each sentence is understood")
 	f.BoolVar(&o.asBuilt, "as-built", false, "on what was really built, not on the plan")
 	return cmd
 }
@@ -91,10 +101,30 @@ func ready(cmd *cobra.Command, lib *build.Library, doc *build.Document) (*wiring
 	return wiring.Build(lib, bare), made, nil
 }
 
+// printReadings says how sentences are understood.
+func printReadings(out io.Writer, verdicts []should.Verdict) error {
+	p := printer{out: out}
+	misread := false
+	for _, v := range verdicts {
+		if v.Wrong != "" {
+			misread = true
+			p.line("?      %s", v.Wrong)
+		} else {
+			p.line("       %s\n    =  %s", v.Text, v.Says)
+		}
+	}
+	if p.err == nil && misread {
+		return exit{exitUsage, nil}
+	}
+	return p.err
+}
+
 func printVerdicts(out io.Writer, doc *build.Document, verdicts []should.Verdict) error {
 	p := printer{out: out}
 	for _, v := range verdicts {
 		switch {
+		case v.Never:
+			p.line("?      %s: %s", v.Says, v.Wrong)
 		case v.Wrong != "":
 			p.line("?      %s", v.Wrong)
 		case v.Holds:

@@ -89,7 +89,10 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 // going says where a lamp does not get brighter, or darker, as far as it can.
 func (s *Sentence) going(r *bench.Row, x span, y thing, no func(float64, string) *breach) *breach {
 	const step = 5.0 // that an eye notices, of the lightness
-	sign, end := 1.0, math.Max(y.most-8, 80)
+	sign, end := 1.0, 80.0
+	if y.most > 0 {
+		end = y.most - 8
+	}
 	if s.claim == falls {
 		sign, end = -1, -visible
 	}
@@ -157,6 +160,20 @@ func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(
 	if s.hertz > 0 && math.Abs(hertz/s.hertz-1) > 0.15 {
 		return no(rises[len(rises)-1], fmt.Sprintf("blinks at %.3g Hz", hertz))
 	}
+	if s.litFor > 0 {
+		on := 0.0
+		for _, t := range rises[:len(rises)-1] {
+			for _, u := range append(changesIn(r, span{t, x.to}), x.to) {
+				if value(r, u) < visible {
+					on += u - t
+					break
+				}
+			}
+		}
+		if on /= float64(len(rises) - 1); math.Abs(on/s.litFor.Seconds()-1) > 0.15 {
+			return no(rises[len(rises)-1], fmt.Sprintf("is lit for %.3g s each time", on))
+		}
+	}
 	gap := x.from
 	for _, t := range append(rises, x.to) {
 		if t-gap > slow {
@@ -169,7 +186,6 @@ func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(
 
 // apart says where lamps that are to light together do not.
 func (s *Sentence) apart(rec *bench.Recording) *breach {
-	const soon = 0.1 // s: what is switched one after the other is taken for together (common practice)
 	edges := []float64{0}
 	rows := make([]*bench.Row, len(s.things))
 	for i, x := range s.things {
@@ -179,8 +195,8 @@ func (s *Sentence) apart(rec *bench.Recording) *breach {
 	sort.Float64s(edges)
 	since := -1.0
 	for i, t := range append(edges, rec.Ended) {
-		if since >= 0 && t-since >= soon {
-			return &breach{since + soon, fmt.Sprintf("at %.3g s one of %s is lit, and another is not", since+soon, names(s.things)), s.things[0].of}
+		if since >= 0 && t-since >= together {
+			return &breach{since + together, fmt.Sprintf("at %.3g s one of %s is lit, and another is not", since+together, names(s.things)), s.things[0].of}
 		}
 		if i == len(edges) {
 			break

@@ -16,6 +16,10 @@ type breach struct {
 	of    string // the part that it is seen at
 }
 
+// together is within which time two things act together, in seconds, where no hand and no level
+// lies between.
+const together = 0.1
+
 // What an eye makes of what a lamp does.
 const (
 	eye      = 0.04 // s over which it averages (common practice: 25 pictures a second do not blink)
@@ -80,6 +84,9 @@ type span struct{ from, to float64 }
 // for long enough.
 func (s *Sentence) spans(rec *bench.Recording, so bool) (out []span) {
 	soon := s.within.Seconds()
+	if s.within == usual && len(s.conds) > 0 && !slices.ContainsFunc(s.conds, func(c cond) bool { return c.thing == nil }) {
+		soon = together // what one program does to two things it does at once
+	}
 	edges := []float64{0}
 	for _, a := range rec.Actions {
 		edges = append(edges, math.Min(a.At, rec.Ended)) // a hand may let go after the end

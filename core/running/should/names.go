@@ -47,6 +47,9 @@ func (r *Reader) listItems() {
 		}
 		x.words[strings.ToLower(id)] = true
 		r.items = append(r.items, x)
+		for w := range x.words {
+			r.parts[w] = true
+		}
 	}
 	ordinal := func(name string, i, of int) (out []string) {
 		for _, t := range lex(name) {
@@ -135,9 +138,9 @@ type mention struct {
 }
 
 // mentions lists what tokens may name from a place on, the longest name first.
-func (r *Reader) mentions(list []token, at int, of func(item) bool) (out []mention) {
+func (r *Reader) mentions(list []token, at int, of whose) (out []mention) {
 	begin, none, group, either, both := at, false, false, false, false
-	if at < len(list) && list[at].text == "it" && len(r.things) == 1 && of(item{thing: &r.things[0]}) {
+	if at < len(list) && list[at].text == "it" && len(r.things) == 1 && of.has(item{thing: &r.things[0]}) {
 		out = append(out, mention{end: at + 1, items: []item{{thing: &r.things[0]}}})
 	}
 	count := 0
@@ -160,7 +163,11 @@ func (r *Reader) mentions(list []token, at int, of func(item) bool) (out []menti
 		begin++
 	}
 named:
-	for end := min(len(list), begin+7); end > begin; end-- {
+	last := begin // a name goes on as long as its words are words of names
+	for last < min(len(list), begin+7) && (r.parts[list[last].stem] || list[last].text == "of" || list[last].text == "'s") {
+		last++
+	}
+	for end := last; end > begin; end-- {
 		var said []string
 		many := group
 		ok := true
@@ -191,15 +198,30 @@ named:
 	return out
 }
 
-func (r *Reader) isName(said []string, of func(item) bool) bool {
-	return slices.ContainsFunc(r.items, func(x item) bool { return of(x) && slices.Equal(said, x.name) })
+func (r *Reader) isName(said []string, of whose) bool {
+	return slices.ContainsFunc(r.items, func(x item) bool { return of.has(x) && slices.Equal(said, x.name) })
 }
 
 // meant are the items that words name: the one with this name, the only one that they can be
 // said of, or of many all.
-func (r *Reader) meant(said []string, many bool, of func(item) bool) (out []item) {
+func (r *Reader) meant(said []string, many bool, of whose) []item {
+	key := fmt.Sprint(of.key, many, strings.Join(said, " "))
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if out, ok := r.found[key]; ok {
+		return out
+	}
+	if len(r.found) > 10_000 {
+		clear(r.found)
+	}
+	out := r.find(said, many, of)
+	r.found[key] = out
+	return out
+}
+
+func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 	for _, x := range r.items {
-		if !of(x) {
+		if !of.has(x) {
 			continue
 		}
 		if slices.Equal(said, x.name) || len(said) == 1 && x.id() == said[0] {
@@ -245,11 +267,23 @@ func (x item) id() string {
 	return ""
 }
 
-func isThing(x item) bool { return x.thing != nil }
-func isHand(x item) bool  { return x.hand != nil }
+// whose says of which items a name may be.
+type whose struct {
+	key string // by which it is remembered what is meant
+	has func(item) bool
+}
+
+var (
+	isThing = whose{"thing", func(x item) bool { return x.thing != nil }}
+	isHand  = whose{"hand", func(x item) bool { return x.hand != nil }}
+)
+
+func handOf(id string) whose {
+	return whose{id, func(x item) bool { return x.hand != nil && x.hand.Of == id }}
+}
 
 // lists are several names with commas and an and between: "lamps 1 and 2", "left and right lamp".
-func (r *Reader) lists(list []token, at int, of func(item) bool) (out []mention) {
+func (r *Reader) lists(list []token, at int, of whose) (out []mention) {
 	for _, m := range r.mentions(list, at, of) {
 		next := m.end
 		for next < len(list) && (list[next].kind == comma || list[next].text == "and" || list[next].text == "or") {
@@ -307,7 +341,7 @@ func (r *Reader) keys(list []token, at int) (out []struct {
 		for _, key := range h.Keys {
 			for _, n := range r.legend[h.Of+" "+key] {
 				from := at
-				for _, m := range r.mentions(list, at, func(x item) bool { return x.hand != nil && x.hand.Of == h.Of }) { // the keypad's key 5
+				for _, m := range r.mentions(list, at, handOf(h.Of)) { // the keypad's key 5
 					if m.end < len(list) && (list[m.end].text == "key" || text(list[m.end:min(m.end+len(n), len(list))]) == text(n)) {
 						from = m.end
 					}
@@ -324,7 +358,7 @@ func (r *Reader) keys(list []token, at int) (out []struct {
 				}
 				for _, of := range []string{"of", "on"} {
 					if end+1 < len(list) && list[end].text == of {
-						for _, m := range r.mentions(list, end+1, func(x item) bool { return x.hand != nil && x.hand.Of == h.Of }) {
+						for _, m := range r.mentions(list, end+1, handOf(h.Of)) {
 							add(h, key, m.end)
 						}
 					}

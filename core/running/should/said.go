@@ -1,7 +1,6 @@
 package should
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -185,7 +184,7 @@ func rate(list []token) ([]token, float64, bool) {
 }
 
 // names reports whether something of a kind is named anywhere.
-func (r *Reader) names(list []token, of func(item) bool) bool {
+func (r *Reader) names(list []token, of whose) bool {
 	for i := range list {
 		if len(r.mentions(list, i, of)) > 0 {
 			return true
@@ -198,10 +197,10 @@ func (r *Reader) names(list []token, of func(item) bool) bool {
 const mostInstead = 3
 
 // instead are sentences that may be meant: with what is named, first.
-func (r *Reader) instead(list []token) string {
+func (r *Reader) instead(list []token) []string {
 	named := map[string]bool{}
 	for i := range list {
-		for _, of := range []func(item) bool{isThing, isHand} {
+		for _, of := range []whose{isThing, isHand} {
 			for _, m := range r.mentions(list, i, of) {
 				for _, x := range m.items {
 					named[x.label()] = true
@@ -231,13 +230,7 @@ func (r *Reader) instead(list []token) string {
 		return n
 	}
 	slices.SortStableFunc(all, func(a, b string) int { return count(b) - count(a) })
-	if len(all) == 0 {
-		return ""
-	}
-	for i := range all {
-		all[i] = fmt.Sprintf("%q", all[i])
-	}
-	return "; say it as " + inWords(all[:min(len(all), mostInstead)], "or")
+	return all[:min(len(all), mostInstead)]
 }
 
 // prints reads "prints "open"", and ""open" is printed".

@@ -90,6 +90,9 @@ func (s *Sentence) do() string {
 		does = fmt.Sprintf("is below %g %%", s.high)
 	case s.claim == bright:
 		does = fmt.Sprintf("is at %g %%", (s.low+s.high)/2)
+	case s.litFor > 0:
+		period := time.Duration(math.Round(1e3/s.hertz)) * time.Millisecond
+		does = "is lit for " + howLong(s.litFor) + " and dark for " + howLong(period-s.litFor)
 	case s.claim == leaves && many:
 		does = "stays as they are"
 	case s.claim == leaves:
@@ -103,7 +106,7 @@ func (s *Sentence) do() string {
 		does = strings.TrimSpace(first + " " + rest)
 	}
 	out := names(s.things) + " " + does
-	if s.hertz > 0 {
+	if s.hertz > 0 && s.litFor == 0 {
 		out += fmt.Sprintf(" at %g Hz", math.Round(s.hertz*1e4)/1e4)
 	}
 	return out

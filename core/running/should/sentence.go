@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"cablaggio/core/document/build"
@@ -39,8 +41,9 @@ type Sentence struct {
 	only      bool // and where the conditions are not met, the opposite
 	things    []thing
 	claim     claim
-	low, high float64 // of bright: between which per cents
-	hertz     float64 // of Blinks and Sounds; 0: any
+	low, high float64       // of bright: between which per cents
+	hertz     float64       // of Blinks and Sounds; 0: any
+	litFor    time.Duration // of Blinks: for how long each time; 0: nothing is said of it
 	hand      bench.Hand
 	key       string
 	typed     string        // what is typed, in place of a hand
@@ -135,8 +138,11 @@ type Reader struct {
 	things []thing
 	only   map[string][]string // by part: what it is called as the only one of its kind
 	items  []item
-	kept   map[string]bool      // words that are left out elsewhere, and are part of a name here
-	words  map[string]bool      // all that a sentence about this build can have
+	kept   map[string]bool // words that are left out elsewhere, and are part of a name here
+	words  map[string]bool // all that a sentence about this build can have
+	mu     sync.Mutex
+	found  map[string][]item    // what words mean, that were looked up
+	parts  map[string]bool      // the words of all names
 	ways   map[string]phrases   // what the ways of contacts are called
 	levels map[string][]string  // the stems of what levels are called
 	legend map[string][][]token // by keypad and key: what the key is called
@@ -176,6 +182,7 @@ func NewReader(net *wiring.Network) *Reader {
 			r.legend[h.Of+" "+key] = names
 		}
 	}
+	r.found, r.parts = map[string][]item{}, map[string]bool{}
 	r.listItems()
 	r.words = r.vocabulary()
 	return r
@@ -200,11 +207,22 @@ func brightest(net *wiring.Network, lamp int) float64 {
 
 // An Error says which words of a sentence are not understood, and what would be right.
 type Error struct {
-	Text  string
-	Right string
+	Text    string
+	Right   string
+	Instead []string // sentences that may be meant
 }
 
-func (e *Error) Error() string { return fmt.Sprintf("%q: %s", e.Text, e.Right) }
+func (e *Error) Error() string {
+	out := fmt.Sprintf("%q: %s", e.Text, e.Right)
+	if len(e.Instead) > 0 {
+		var list []string
+		for _, s := range e.Instead {
+			list = append(list, strconv.Quote(s))
+		}
+		out += "; say it as " + inWords(list, "or")
+	}
+	return out
+}
 
 // Read understands a sentence, all its words: one that is understood by half is not judged. Its
 // error is an [*Error].
@@ -212,7 +230,7 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	s := &Sentence{Text: text, within: usual}
 	list := strip(lex(strings.TrimRight(strings.TrimSpace(text), ".!")), r.kept)
 	wrong := func(right string, args ...any) (*Sentence, error) {
-		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf(right, args...)}
+		return nil, &Error{Text: strings.TrimSpace(text), Right: fmt.Sprintf(right, args...)}
 	}
 	if len(list) == 0 {
 		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
@@ -239,7 +257,7 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	}
 	switch {
 	case len(unknown) > 0:
-		return wrong("%q is not understood here%s", strings.Join(unknown, " "), r.instead(list))
+		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf("%q is not understood here", strings.Join(unknown, " ")), r.instead(list)}
 	case p.err != nil:
 		return wrong("%v", p.err)
 	case p.far.name == "" && !r.names(list, isThing):
@@ -247,13 +265,13 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):
 		return wrong("what does %s do? It %s", p.far.name, strings.Join(may(p.far.kind), ", or "))
 	}
-	return wrong("the words are known, what they say together is not%s", r.instead(list))
+	return nil, &Error{strings.TrimSpace(text), "the words are known, what they say together is not", r.instead(list)}
 }
 
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
-	s.one = d.one
+	s.one, s.litFor = d.one, d.litFor
 	if d.then != nil {
 		s.then = &Sentence{within: s.within}
 		if s.first || !s.then.put(*d.then) {

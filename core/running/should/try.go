@@ -3,6 +3,7 @@ package should
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -18,12 +19,15 @@ import (
 
 // A Verdict says whether a sentence holds.
 type Verdict struct {
-	Text   string  `json:"text"`
-	Says   string  `json:"says"`            // as it was understood
-	Wrong  string  `json:"wrong,omitempty"` // what is not understood, and what would be right
-	Holds  bool    `json:"holds"`
-	Tried  int     `json:"tried"` // runs in which it had something to say, as far as it held
-	Broken *Broken `json:"broken,omitempty"`
+	Text  string `json:"text"`
+	Says  string `json:"says"`            // as it was understood
+	Wrong string `json:"wrong,omitempty"` // what is not understood, and what would be right, or why nothing is said
+	// Of what is not understood: sentences about what it names, that may be meant.
+	Instead []string `json:"instead,omitempty"`
+	Never   bool     `json:"never,omitempty"` // it is understood, and no run came to what it is about
+	Holds   bool     `json:"holds"`
+	Tried   int      `json:"tried"` // runs in which it had something to say, as far as it held
+	Broken  *Broken  `json:"broken,omitempty"`
 }
 
 // Broken is the shortest run that was found in which a sentence does not hold.
@@ -123,7 +127,8 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 		if v.Holds = first[i] == nil && tried[i] > 0; v.Holds {
 			v.Tried = tried[i]
 		} else if first[i] == nil { // nothing is said of what was never so
-			v.Wrong = fmt.Sprintf("%q: in none of %d runs did it come to that, so nothing is said of it", sentences[at[i]], len(runs))
+			v.Never = true
+			v.Wrong = fmt.Sprintf("in none of %d runs did it come to that, so nothing is said of it", len(runs))
 		}
 		if first[i] == nil {
 			continue
@@ -144,6 +149,9 @@ func (r *Reader) ReadAll(sentences []string) []Verdict {
 		out[i].Text = text
 		if s, err := r.Read(text); err != nil {
 			out[i].Wrong = err.Error()
+			if e := (*Error)(nil); errors.As(err, &e) {
+				out[i].Instead = e.Instead
+			}
 		} else {
 			out[i].Says = s.Says
 		}
@@ -203,7 +211,6 @@ func (t *trial) alone() []try {
 			add(at(1, bench.Press), at(4, bench.Release))
 		case bench.PadOf:
 			for _, k := range h.Keys {
-				add(bench.Action{At: 1, Do: bench.Press, Of: h.Of, Key: k}, bench.Action{At: 4, Do: bench.Release, Of: h.Of, Key: k})
 				add(bench.Action{At: 1, Do: bench.Press, Of: h.Of, Key: k}, bench.Action{At: 1.15, Do: bench.Release, Of: h.Of, Key: k})
 			}
 		case bench.Levels, bench.Spins:
@@ -224,8 +231,8 @@ func (t *trial) alone() []try {
 		if s.typed != "" {
 			add(bench.Action{At: 1, Do: bench.Type, Text: s.typed + "\n"})
 		}
-		if actions := s.brought(); len(s.conds) > 1 {
-			add(actions...)
+		if len(s.conds) > 1 || slices.ContainsFunc(s.conds, func(c cond) bool { return c.hand.Kind == bench.PadOf }) {
+			add(s.brought()...)
 		}
 	}
 	return out

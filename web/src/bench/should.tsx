@@ -1,6 +1,6 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useDeferredValue, useState } from "react";
 import type { ShouldVerdict } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -91,11 +91,56 @@ export function Should({ run }: { run: Bench }) {
             {add.error.message}
           </p>
         )}
+        <Reading text={text} built={run.built} onTake={setText} />
         <Button type="submit" disabled={add.isPending || !text.trim()}>
           Add and try
         </Button>
       </form>
     </section>
+  );
+}
+
+/** How what is typed is understood, before it is tried; and what may be meant, where it is not. */
+function Reading({
+  text,
+  built,
+  onTake,
+}: {
+  text: string;
+  built: boolean;
+  onTake: (sentence: string) => void;
+}) {
+  const { view } = useSheet();
+  const typed = useDeferredValue(text.trim());
+  const reading = useQuery({
+    queryKey: ["should-read", view.id, view.tag, built, typed],
+    queryFn: () => askShould(view.id, [typed], built, true),
+    enabled: typed.length > 3,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const verdict = reading.data?.verdicts[0];
+  if (typed.length <= 3 || !verdict) return null;
+  if (!verdict.wrong)
+    return (
+      <p className="text-small" role="status" ref={inView}>
+        <span className="text-faint">Understood as: </span>
+        {verdict.says}
+      </p>
+    );
+  if (!verdict.instead) return null;
+  return (
+    <div className="text-small">
+      <p className="text-faint">Not understood yet. It may be:</p>
+      <ul>
+        {verdict.instead.map((sentence) => (
+          <li key={sentence}>
+            <Button look="quiet" className="px-0! text-left underline" onClick={() => onTake(sentence)}>
+              {sentence}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 
@@ -121,7 +166,13 @@ function Sentence({
         <span className="min-w-0 grow">
           {!pending && (
             <b className={v.holds ? "text-good" : "text-stop"}>
-              {v.wrong ? "Not understood: " : v.holds ? "Holds: " : "Broken: "}
+              {v.never
+                ? "Nothing is said of it: "
+                : v.wrong
+                  ? "Not understood: "
+                  : v.holds
+                    ? "Holds: "
+                    : "Broken: "}
             </b>
           )}
           {v.says || v.text}

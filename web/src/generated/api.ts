@@ -2629,6 +2629,8 @@ export interface components {
         Verdict: {
             broken?: components["schemas"]["Broken"];
             holds: boolean;
+            instead?: string[];
+            never?: boolean;
             says: string;
             text: string;
             tried: number;

@@ -1,0 +1,162 @@
+package should
+
+import (
+	"cablaggio/core/running/bench"
+	"slices"
+)
+
+// held reads "I press B", "holding B", "nobody presses B", "door 1 opens" with the verb first.
+func (p *parser) held(list []token) ([]cond, bool) {
+	not := false
+	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi" || list[0].stem == "not" || list[0].stem == "be" || slices.Contains(words.Nobody, list[0].text)) {
+		not = not != (list[0].stem == "not" || slices.Contains(words.Nobody, list[0].text))
+		list = list[1:]
+	}
+	if len(list) == 1 && stemmed.press.is(list) && not { // nobody presses
+		h, ok := p.r.onlyPressed()
+		return []cond{{hand: h}}, ok && h.Kind == bench.Presses
+	}
+	if len(list) < 2 {
+		return nil, false
+	}
+	if out, ok := p.contact(list); ok && !not { // I keep the button pressed
+		return out, true
+	}
+	var on bool
+	switch {
+	case stemmed.press.is(list[:1]) || stemmed.hold.is(list[:1]):
+		on = true
+	case stemmed.release.is(list[:1]) || list[0].stem == "open":
+	case list[0].stem == "close" || list[0].stem == "shut":
+		on = true
+	default:
+		return nil, false
+	}
+	contact := list[0].stem == "open" || list[0].stem == "close" || list[0].stem == "shut"
+	rest := list[1:]
+	if len(rest) > 1 && (rest[len(rest)-1].text == "down" || rest[len(rest)-1].text == "pressed") {
+		rest = rest[:len(rest)-1]
+	}
+	if len(rest) > 1 && rest[0].text == "down" {
+		rest = rest[1:]
+	}
+	for _, k := range p.r.keys(rest, 0) {
+		if k.end == len(rest) {
+			return []cond{{hand: k.hand, key: k.key, on: on != not, not: on == not}}, on != not
+		}
+	}
+	if len(rest) == 1 && rest[0].text == "it" {
+		if h, ok := p.r.onlyPressed(); ok && h.Kind == bench.Presses {
+			return []cond{{hand: h, on: on != not}}, true
+		}
+	}
+	for _, m := range p.r.lists(rest, 0, isHand) {
+		if m.end != len(rest) {
+			continue
+		}
+		var out []cond
+		for _, x := range m.items {
+			if x.hand.Kind != bench.Switches && (x.hand.Kind != bench.Presses || contact) {
+				return nil, false
+			}
+			out = append(out, cond{hand: *x.hand, on: on != not})
+		}
+		return many(out, m, not)
+	}
+	return nil, false
+}
+
+// many are conditions of several hands: all of them, or any.
+func many(list []cond, m mention, not bool) ([]cond, bool) {
+	switch {
+	case m.none: // no button is pressed
+		for i := range list {
+			list[i] = list[i].negated()
+		}
+		return list, !not
+	case m.any && len(list) > 1:
+		return []cond{{any: list}}, !not
+	}
+	return list, true
+}
+
+// keyed reads "key 5 of the keypad is pressed".
+func (p *parser) keyed(list []token) ([]cond, bool) {
+	for _, k := range p.r.keys(list, 0) {
+		rest := list[k.end:]
+		for len(rest) > 0 && rest[0].stem == "be" {
+			rest = rest[1:]
+		}
+		if stemmed.pressed.is(rest) {
+			return []cond{{hand: k.hand, key: k.key, on: true}}, true
+		}
+	}
+	return nil, false
+}
+
+// contact reads "B is pressed", "doors 1 and 2 are open", "no button is pressed", "B pressed".
+func (p *parser) contact(list []token) ([]cond, bool) {
+	for _, m := range p.r.lists(list, 0, isHand) {
+		rest, not := list[m.end:], false
+		for len(rest) > 0 && (rest[0].stem == "be" || rest[0].stem == "not" || rest[0].text == "both" || rest[0].text == "all") {
+			not = not != (rest[0].stem == "not")
+			rest = rest[1:]
+		}
+		if len(rest) == 0 {
+			continue
+		}
+		var out []cond
+		for _, x := range m.items {
+			c, ok := p.way(*x.hand, rest)
+			if !ok {
+				break
+			}
+			if not {
+				c = c.negated()
+			}
+			out = append(out, c)
+		}
+		if len(out) == len(m.items) {
+			return many(out, m, not)
+		}
+	}
+	return nil, false
+}
+
+// way reads in which of its two ways a contact is, or that a wheel spins.
+func (p *parser) way(h bench.Hand, rest []token) (c cond, ok bool) {
+	own := func(s string) phrases { return p.r.ways[s] }
+	switch h.Kind {
+	case bench.Presses:
+		switch {
+		case stemmed.pressed.is(rest) || own(h.On).is(rest):
+			return cond{hand: h, on: true}, true
+		case stemmed.up.is(rest) || own(h.Off).is(rest) || stemmed.release.is(rest):
+			return cond{hand: h}, true
+		}
+	case bench.Switches:
+		switch {
+		case own(h.On).is(rest) || stemmed.closed.is(rest) || own(h.On).has(rest):
+			return cond{hand: h, on: true}, true
+		case own(h.Off).is(rest) || stemmed.open.is(rest) || own(h.Off).has(rest):
+			return cond{hand: h}, true
+		}
+	case bench.Spins:
+		switch {
+		case stemmed.spins.is(rest):
+			return cond{hand: h, ranged: true, least: h.Most / 100}, true
+		case stemmed.still.is(rest):
+			return cond{hand: h, ranged: true, most: h.Most / 100}, true
+		}
+	case bench.PadOf:
+		if stemmed.pressed.is(rest) {
+			p.wrong("which key? As in \"while key %s of %s is pressed, …\"", h.Keys[0], h.Name)
+		}
+	}
+	return c, false
+}
+
+// has reports whether a single word is the first of a phrase: "the float hangs" of "hanging".
+func (p phrases) has(list []token) bool {
+	return len(list) == 1 && len(p) > 0 && p[0][0] == list[0].stem && list[0].kind == plainWord
+}

@@ -1,0 +1,186 @@
+package should
+
+import (
+	"cablaggio/core/running/bench"
+	"slices"
+)
+
+// subject lists who does something to things: a press, or what is so meanwhile.
+func (p *parser) subject(list []token) (out []struct {
+	end int
+	clause
+}) {
+	add := func(end int, c clause) {
+		out = append(out, struct {
+			end int
+			clause
+		}{end, c})
+	}
+	for end := len(list) - 1; end > 0; end-- {
+		if c, ok := p.clause("event", list[:end]); ok && (c.press != nil || len(c.conds) > 0) && !slices.ContainsFunc(c.conds, func(x cond) bool { return x.thing != nil }) {
+			add(end, c)
+		}
+	}
+	for _, m := range p.r.mentions(list, 0, isHand) { // the button alone
+		if h := m.items[0].hand; len(m.items) == 1 && (h.Kind == bench.Presses || h.Kind == bench.Switches) {
+			add(m.end, clause{press: &doing{hand: *h}})
+		}
+	}
+	for _, k := range p.r.keys(list, 0) {
+		add(k.end, clause{press: &doing{hand: k.hand, key: k.key}})
+	}
+	if h, ok := p.r.onlyPressed(); ok && len(list) > 1 && h.Kind == bench.Presses { // each press toggles
+		for n := range 3 {
+			if n < len(list) && stemmed.press.is(list[n:n+1]) && n <= 1 && (n == 0 || list[0].text == "each" || list[0].text == "every") {
+				end := n + 1
+				if end < len(list) && list[end].text == "it" {
+					end++
+				}
+				add(end, clause{press: &doing{hand: h}})
+			}
+		}
+	}
+	return out
+}
+
+// does reads what a press, or a hand held, does to things: "each press of B lights X".
+func (p *parser) does(list []token) (draft, bool) {
+	for _, s := range p.subject(list) {
+		rest := list[s.end:]
+		if len(rest) < 2 {
+			continue
+		}
+		d := draft{press: s.press, conds: s.conds, within: s.held}
+		// makes, keeps X lit
+		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].stem == "bring" || rest[0].stem == "take" || rest[0].kind == comma || rest[0].text == "and" {
+			if x, ok := p.states(trim(rest[1:])); ok {
+				x.press, x.conds, x.within = d.press, d.conds, max(d.within, x.within)
+				return x, true
+			}
+		}
+		for _, what := range []string{"leaves", "changes", "rises", "falls", "on", "off"} {
+			said := stemmed.does[what]
+			for _, one := range said {
+				for split := len(one); split > 0; split-- { // turns on X, turns X on
+					verb, tail := one[:split], one[split:]
+					if !(phrases{verb}).begins(rest) || p.named(rest) > 1 { // "stop request lamp" begins with no verb
+						continue
+					}
+					for _, m := range p.r.lists(rest, split, isThing) {
+						if after := rest[m.end:]; m.any || m.none || !(len(tail) == 0 && len(after) == 0 || len(tail) > 0 && (phrases{tail}).is(after)) {
+							continue
+						}
+						d.things = thingsOf(m.items)
+						c, ok := did(what, d.things)
+						if !ok {
+							continue
+						}
+						d.claim = c
+						return d, true
+					}
+				}
+			}
+		}
+		if n := len(rest); rest[0].stem == "leav" && n > 3 && text(rest[n-3:]) == "as it is" || rest[0].stem == "leav" && n > 3 && text(rest[n-3:]) == "as they are" {
+			for _, m := range p.r.lists(rest, 1, isThing) {
+				if m.end == n-3 {
+					d.things, d.claim = thingsOf(m.items), leaves
+					return d, true
+				}
+			}
+		}
+	}
+	return p.passive(list)
+}
+
+// named is how many tokens the longest name of a thing takes that a text begins with, word by
+// word its own.
+func (p *parser) named(list []token) int {
+	for _, m := range p.r.mentions(list, 0, isThing) {
+		if slices.Contains(m.items[0].name, list[0].stem) {
+			return m.end
+		}
+	}
+	return 0
+}
+
+// did is the claim of what is done to things.
+func did(what string, things []thing) (claim, bool) {
+	on := map[bench.RowKind][2]claim{bench.LampRow: {lit, dark}, bench.SoundRow: {sounds, silent}, bench.LoadRow: {runs, rests}}[things[0].kind]
+	for _, x := range things {
+		if x.kind != things[0].kind {
+			return 0, false
+		}
+	}
+	switch what {
+	case "on":
+		return on[0], true
+	case "off":
+		return on[1], true
+	case "changes":
+		return changes, true
+	case "rises":
+		return rises, things[0].kind == bench.LampRow
+	case "falls":
+		return falls, things[0].kind == bench.LampRow
+	}
+	return leaves, true
+}
+
+// passive reads "X is toggled by B", "X does not react to B", "X shows whether …".
+func (p *parser) passive(list []token) (draft, bool) {
+	for _, m := range p.r.lists(list, 0, isThing) {
+		rest := list[m.end:]
+		if len(rest) > 2 && rest[0].stem == "show" {
+			c, ok := did("on", thingsOf(m.items))
+			at, only := 1, false
+			if rest[1].text == "whether" || rest[1].text == "if" || rest[1].text == "when" {
+				at, only = 2, true
+			}
+			if conds, read := p.conds(rest[at:]); read && ok {
+				return draft{things: thingsOf(m.items), claim: c, conds: conds, only: only}, true
+			}
+		}
+		if len(rest) > 1 && rest[0].stem == "follow" { // the button: lit while it is pressed, and else dark
+			c, ok := did("on", thingsOf(m.items))
+			for _, h := range p.r.mentions(rest, 1, isHand) {
+				if ok && h.end == len(rest) && len(h.items) == 1 && h.items[0].hand.Kind == bench.Presses {
+					return draft{things: thingsOf(m.items), claim: c, only: true, conds: []cond{{hand: *h.items[0].hand, on: true}}}, true
+				}
+			}
+		}
+		if to := slices.IndexFunc(rest, func(t token) bool { return t.stem == "react" || t.stem == "depend" || t.stem == "independ" }); to >= 0 && to+1 < len(rest) {
+			not := slices.ContainsFunc(rest[:to], func(t token) bool { return t.stem == "not" }) != (rest[to].stem == "independ")
+			at := to + 1
+			for at < len(rest) && (rest[at].text == "on" || rest[at].text == "of" || rest[at].text == "to") {
+				at++
+			}
+			for _, h := range p.r.mentions(rest, at, isHand) {
+				if not && to <= 1 && h.end == len(rest) && len(h.items) == 1 && h.items[0].hand.Kind == bench.Presses {
+					return draft{things: thingsOf(m.items), claim: leaves, press: &doing{hand: *h.items[0].hand}}, true
+				}
+			}
+		}
+		if len(rest) < 4 || rest[0].stem != "be" || m.none || m.any {
+			continue
+		}
+		for what, said := range stemmed.does {
+			for _, n := range said.ends(rest[1:]) {
+				by := rest[1+n:]
+				if len(by) < 2 || by[0].text != "by" && by[0].text != "with" && by[0].text != "from" {
+					continue
+				}
+				for _, s := range p.subject(append(slices.Clone(by[1:]), token{kind: comma, text: ","})) {
+					if s.end != len(by)-1 {
+						continue
+					}
+					d := draft{press: s.press, conds: s.conds, things: thingsOf(m.items)}
+					c, ok := did(what, d.things)
+					d.claim = c
+					return d, ok
+				}
+			}
+		}
+	}
+	return draft{}, false
+}

@@ -1,0 +1,276 @@
+package should
+
+import (
+	"cablaggio/core/running/bench"
+	"math"
+	"slices"
+	"strings"
+)
+
+// What is said of the light without a number, and the numbers that are meant: darker than a lit
+// street, brighter than a lit room (common practice).
+const (
+	street = 5    // lx
+	room   = 1000 // lx
+)
+
+// light reads what is said of the light where there is one sensor of it.
+func (p *parser) light(list []token) ([]cond, bool) {
+	var sensor *bench.Hand
+	for i := range p.r.hands {
+		if p.r.hands[i].Unit == "lx" {
+			if sensor != nil {
+				return nil, false
+			}
+			sensor = &p.r.hands[i]
+		}
+	}
+	if sensor == nil {
+		return nil, false
+	}
+	rest := list
+	for _, m := range p.r.mentions(list, 0, isHand) {
+		if m.items[0].hand.Of == sensor.Of && m.end < len(list) {
+			rest = list[m.end:]
+			break
+		}
+	}
+	if len(rest) > 1 && stemmed.toLevel.is(rest[:1]) {
+		rest = rest[1:]
+	}
+	dark := stemmed.darkness.is(rest) || len(rest) > 1 && rest[0].stem == "be" && stemmed.darkness.is(rest[1:])
+	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi") {
+		list = list[1:]
+	}
+	for _, n := range stemmed.cover.ends(list) {
+		for _, m := range p.r.mentions(list, n, isHand) {
+			dark = dark || m.end == len(list) && m.items[0].hand.Of == sensor.Of
+		}
+	}
+	switch {
+	case dark:
+		return []cond{{hand: *sensor, ranged: true, most: street}}, true
+	case stemmed.daylight.is(rest) || len(rest) > 1 && rest[0].stem == "be" && stemmed.daylight.is(rest[1:]):
+		return []cond{{hand: *sensor, ranged: true, least: room}}, true
+	}
+	return nil, false
+}
+
+// level reads "thermometer is above 30 °C", "below 20 lx", "the knob is all the way up", "the soil is dry".
+func (p *parser) level(list []token) ([]cond, bool) {
+	at := 0
+	for at < len(list) && (list[at].text == "it" || list[at].stem == "be" || list[at].text == "temperature") {
+		at++
+	}
+	if at < len(list) && at > 0 {
+		if out, ok := p.within(nil, list[at:]); ok {
+			return out, true
+		}
+	}
+	if out, ok := p.within(nil, list); ok {
+		return out, true
+	}
+	var by []cond // in a lit room: of the one thing that has such a level
+	n := 0
+	for _, h := range p.r.hands {
+		if c, ok := p.called(h, list); ok && h.Kind == bench.Levels && len(list) > 1 {
+			by, n = c, n+1
+		}
+	}
+	if n == 1 {
+		return by, true
+	}
+	for _, m := range p.r.lists(list, 0, isHand) {
+		rest := list[m.end:]
+		var out []cond
+		for _, x := range m.items {
+			h := *x.hand
+			if h.Kind != bench.Levels && h.Kind != bench.Spins {
+				break
+			}
+			c, ok := p.within(&h, rest)
+			if !ok {
+				break
+			}
+			out = append(out, c...)
+		}
+		if len(out) >= len(m.items) {
+			return out, true
+		}
+	}
+	// Turned with the verb first: "turning the knob all the way up", and "below 10 % of the knob",
+	// "at the end of the knob", "at full dimmer".
+	for i := range list {
+		for _, m := range p.r.mentions(list, i, isHand) {
+			if len(m.items) != 1 || m.items[0].hand.Kind != bench.Levels || i == 0 {
+				continue
+			}
+			before, h := list[:i], m.items[0].hand
+			for n := len(before); n > 0 && (before[n-1].text == "of" || before[n-1].text == "on" || before[n-1].text == "at" || before[n-1].stem == "fall" || before[n-1].stem == "reach"); n = len(before) {
+				before = before[:len(before)-1]
+			}
+			turned := len(before) > 0 && (before[0].stem == "turn" || before[0].stem == "move" || before[0].stem == "set" || before[0].stem == "slide")
+			if turned {
+				before = before[1:]
+			}
+			rest := slices.Concat(before, list[m.end:])
+			if out, ok := p.within(h, rest); ok {
+				return out, true
+			}
+			if len(rest) > 0 && (stemmed.most.is(append([]token{{text: "at", stem: "at"}}, rest...)) || rest[0].text == "maximum" && len(rest) == 1) {
+				return []cond{{hand: *h, ranged: true, least: h.Least + 0.98*(h.Most-h.Least)}}, true
+			}
+		}
+	}
+	return nil, false
+}
+
+// within reads where a level is; without a hand it is that of the only one with the unit.
+func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
+	not := false
+	for len(rest) > 0 && (rest[0].stem == "be" || rest[0].stem == "not" || len(rest) > 1 && stemmed.toLevel.is(rest[:1]) || rest[0].text == "to" || rest[0].text == "only") {
+		if h != nil && (stemmed.most.is(rest) || stemmed.least.is(rest)) {
+			break
+		}
+		not = not != (rest[0].stem == "not")
+		rest = rest[1:]
+	}
+	if h != nil && h.Kind == bench.Levels && !not {
+		span := h.Most - h.Least
+		switch {
+		case h.Unit == turns && stemmed.most.is(rest):
+			return []cond{{hand: *h, ranged: true, least: h.Least + 0.98*span}}, true
+		case h.Unit == turns && stemmed.least.is(rest):
+			return []cond{{hand: *h, ranged: true, most: h.Least + 0.02*span}}, true
+		}
+		if c, ok := p.called(*h, rest); ok {
+			return c, true
+		}
+	}
+	if len(rest) == 4 && rest[0].text == "between" && rest[1].kind == number && rest[2].text == "and" && rest[3].kind == number {
+		low, high := rest[1], rest[3]
+		if low.unit == "" {
+			low.unit = high.unit
+		}
+		a, ok := p.limit(h, low, true)
+		b, also := p.limit(h, high, false)
+		return []cond{a, b}, ok && also && !not
+	}
+	if h != nil && h.Unit == turns && len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && (rest[1].unit == "%" || rest[1].text == "half") && !not {
+		v := rest[1].number // at 50 %, give or take a twentieth of its way
+		if rest[1].unit == "%" {
+			v /= 100
+		}
+		switch {
+		case v >= 0.98 && v <= 1:
+			return []cond{{hand: *h, ranged: true, least: h.Least + 0.98*(h.Most-h.Least)}}, true
+		case v >= 0 && v <= 0.02:
+			return []cond{{hand: *h, ranged: true, most: h.Least + 0.02*(h.Most-h.Least)}}, true
+		case v > 0 && v < 1:
+			return []cond{{hand: *h, ranged: true, least: max(0.02, v-0.05)}, {hand: *h, ranged: true, most: min(0.98, v+0.05)}}, true
+		}
+	}
+	if len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && rest[1].unit != "" && rest[1].unit != "hz" {
+		p.wrong("say above or below which number, as in \"above %g %s\"", rest[1].number, strings.Replace(rest[1].unit, "°c", "°C", 1))
+	}
+	for _, way := range []struct {
+		said  phrases
+		above bool
+	}{{stemmed.above, true}, {stemmed.below, false}} {
+		for _, n := range way.said.ends(rest) {
+			if n+1 == len(rest) && rest[n].kind == number {
+				c, ok := p.limit(h, rest[n], way.above != not)
+				return []cond{c}, ok
+			}
+		}
+	}
+	return nil, false
+}
+
+// called reads a level by a name that it has: "in dry soil".
+func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
+	found := -1
+	for i, name := range h.Names {
+		has := p.r.levels[name]
+		all := len(rest) > 0 && !slices.ContainsFunc(rest, func(t token) bool { return !slices.Contains(has, t.stem) || t.kind == number })
+		if whole := len(rest) == len(has); all && (found < 0 || whole) {
+			if found >= 0 && !whole {
+				return nil, false
+			}
+			found = i
+		} else if all && !whole {
+			return nil, false
+		}
+	}
+	if found < 0 || len(h.At) != len(h.Names) || h.Unit == turns || len(rest) == 1 && (rest[0].text == "in" || rest[0].text == "at") {
+		return nil, false
+	}
+	mid := func(a, b float64) float64 {
+		if h.Log {
+			return math.Sqrt(a * b)
+		}
+		return (a + b) / 2
+	}
+	var out []cond
+	for i := range h.At {
+		if i != found-1 && i != found+1 {
+			continue
+		}
+		c := cond{hand: h, ranged: true, called: true}
+		if m := mid(h.At[i], h.At[found]); h.At[i] < h.At[found] {
+			c.least = m
+		} else {
+			c.most = m
+		}
+		c.name, _, _ = strings.Cut(h.Names[found], " (")
+		out = append(out, c)
+	}
+	return out, len(out) > 0
+}
+
+// limit is a condition above or below a number.
+func (p *parser) limit(h *bench.Hand, n token, above bool) (c cond, ok bool) {
+	unit, v := n.unit, n.number
+	if h == nil {
+		if unit == "" {
+			return c, false
+		}
+		var of []bench.Hand
+		for _, x := range p.r.hands {
+			if (x.Kind == bench.Levels || x.Kind == bench.Spins) && strings.EqualFold(x.Unit, unit) {
+				of = append(of, x)
+			}
+		}
+		if len(of) != 1 {
+			shown := strings.Replace(unit, "°c", "°C", 1)
+			p.wrong("%d things here are measured in %q; name the one, as in \"while dusk sensor is below 20 lx, …\"", len(of), shown)
+			return c, false
+		}
+		h = &of[0]
+	}
+	switch {
+	case h.Unit == turns && (unit == "%" || n.text == "half"):
+		if unit == "%" {
+			v /= 100
+		}
+	case unit != "" && !strings.EqualFold(unit, h.Unit):
+		p.wrong("%s is not in %s; it is in %s", h.Name, strings.Replace(unit, "°c", "°C", 1), or(strings.Replace(h.Unit, turns, "% of its way", 1), "no unit"))
+		return c, false
+	}
+	if v < h.Least || v > h.Most {
+		p.wrong("%s goes from %g to %g %s", h.Name, h.Least, h.Most, h.Unit)
+		return c, false
+	}
+	c = cond{hand: *h, ranged: true}
+	if c.most = v; above {
+		c.least, c.most = v, 0
+	}
+	return c, true
+}
+
+func or(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}

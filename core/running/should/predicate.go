@@ -1,0 +1,217 @@
+package should
+
+import (
+	"cablaggio/core/running/bench"
+	"math"
+	"slices"
+)
+
+// A claimed is a claim of a kind of thing, with the ways in which it is said.
+type claimed struct {
+	claim claim
+	said  phrases
+}
+
+// claimsOf lists what things of a kind do.
+var claimsOf = func() map[bench.RowKind][]claimed {
+	out := map[bench.RowKind][]claimed{}
+	for kind, list := range words.Claims {
+		for c := lit; c <= leaves; c++ {
+			if said, ok := list[c.word()]; ok {
+				out[bench.RowKind(kind)] = append(out[bench.RowKind(kind)], claimed{c, stems(said)})
+			}
+		}
+	}
+	return out
+}()
+
+// both reads "X is lit and Y sounds", each with all its words.
+func (p *parser) both(list []token) (d draft, ok bool) {
+	for i := 1; i+1 < len(list); i++ {
+		if list[i].text != "and" && list[i].kind != comma {
+			continue
+		}
+		first, ok := p.states(trim(list[:i]))
+		if !ok {
+			continue
+		}
+		rest, ok := p.states(trim(list[i+1:]))
+		if !ok {
+			rest, ok = p.both(trim(list[i+1:]))
+		}
+		if ok {
+			first.and = &rest
+			return first, true
+		}
+	}
+	return d, false
+}
+
+// onAndOff reads "X is on for 1 s and off for 1 s".
+func (p *parser) onAndOff(list []token) (draft, bool) {
+	for _, m := range p.r.lists(list, 0, isThing) {
+		rest, things := list[m.end:], thingsOf(m.items)
+		if n := len(rest); n < 6 || rest[n-2].text != "for" || unitOf(rest[n-1]) == 0 {
+			continue
+		}
+		k := slices.IndexFunc(rest, func(t token) bool { return t.text == "for" })
+		if k+2 >= len(rest)-2 || rest[k+2].text != "and" && rest[k+2].kind != comma || unitOf(rest[k+1]) == 0 {
+			continue
+		}
+		_, a, ok := p.predicate(rest[:k], things)
+		_, b, also := p.predicate(trim(rest[k+3:len(rest)-2]), things)
+		is, not := unitOf(rest[k+1]), unitOf(rest[len(rest)-1])
+		if o, opposed := opposite(a); ok && also && opposed && o == b && things[0].kind == bench.LampRow {
+			d := draft{things: things, claim: blinks, hertz: 1 / (is + not).Seconds(), litFor: is}
+			if a == dark {
+				d.litFor = not
+			}
+			return d, true
+		}
+	}
+	return draft{}, false
+}
+
+// states reads "X is lit", "no lamp blinks", "X and Y are at least at 30 %".
+func (p *parser) states(list []token) (draft, bool) {
+	for len(list) > 1 && (list[0].stem == "be" || list[0].text == "brightness" || list[0].text == "of") { // there is no light, the brightness of X rises
+		list = list[1:]
+	}
+	for _, m := range p.r.lists(list, 0, isThing) {
+		things := thingsOf(m.items)
+		if m.any && len(things) > 1 {
+			continue
+		}
+		p.far = things[0]
+		rest := list[m.end:]
+		for len(rest) > 1 && (rest[0].text == "'s" || rest[0].text == "brightness" || rest[0].kind == comma) {
+			rest = rest[1:]
+		}
+		if m.none && len(rest) == 0 { // no alarm
+			c, ok := did("off", things)
+			return draft{things: things, claim: c}, ok
+		}
+		if m.none {
+			rest = slices.Concat([]token{{text: "not", stem: "not"}}, rest)
+		}
+		if d, claim, ok := p.predicate(rest, things); ok {
+			d.things, d.claim = things, claim
+			return d, true
+		}
+	}
+	return draft{}, false
+}
+
+// opposite is the claim that something is not so; false where that says too little.
+func opposite(c claim) (claim, bool) {
+	switch c {
+	case lit:
+		return dark, true
+	case dark:
+		return lit, true
+	case sounds:
+		return silent, true
+	case silent:
+		return sounds, true
+	case runs:
+		return rests, true
+	case rests:
+		return runs, true
+	case changes:
+		return leaves, true
+	}
+	return c, false
+}
+
+// predicate reads what things do, to the end.
+func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok bool) {
+	not := false
+	for len(list) > 0 && (list[0].stem == "be" || list[0].stem == "not" || list[0].text == "all" || list[0].text == "both" || list[0].text == "ever") {
+		not = not != (list[0].stem == "not")
+		list = list[1:]
+	}
+	if not && len(list) > 1 && list[0].stem == "stop" { // it never stops blinking
+		not, list = false, list[1:]
+	}
+	// How fast, or at which tone.
+	var left []token
+	for i := 0; i < len(list); i++ {
+		if t := list[i]; t.kind == number && t.unit == "hz" {
+			d.hertz = t.number
+			if n := len(left); n > 0 && (left[n-1].text == "at" || left[n-1].text == "with" || left[n-1].text == "of") {
+				left = left[:n-1]
+			}
+			continue
+		}
+		left = append(left, list[i])
+	}
+	list = left
+	for _, x := range things {
+		if x.kind != things[0].kind {
+			return d, c, false
+		}
+	}
+	for _, x := range claimsOf[things[0].kind] {
+		if !x.said.is(list) {
+			continue
+		}
+		c, ok = x.claim, true
+		if not {
+			c, ok = opposite(c)
+		}
+		if ok && d.hertz > 0 && c != blinks && c != sounds {
+			return d, c, false
+		}
+		return d, c, ok
+	}
+	if stemmed.unchanged.is(list) && !not {
+		return d, leaves, true
+	}
+	if stemmed.changes.is(list) {
+		if not {
+			return d, leaves, true
+		}
+		return d, changes, true
+	}
+	if things[0].kind == bench.LampRow && !not {
+		if low, high, ok := share(list); ok {
+			d.low, d.high = low, high
+			return d, bright, true
+		}
+	}
+	return d, c, false
+}
+
+// share reads how bright something is: "at 50 %", "above 30 % bright".
+func share(list []token) (low, high float64, ok bool) {
+	for len(list) > 0 && (list[len(list)-1].stem == "bright" || list[len(list)-1].text == "brightness" || list[len(list)-1].text == "of" || list[len(list)-1].text == "full") {
+		list = list[:len(list)-1]
+	}
+	if len(list) < 2 || list[len(list)-1].kind != number {
+		return 0, 0, false
+	}
+	v := list[len(list)-1]
+	switch {
+	case v.unit == "%":
+	case v.text == "half":
+		v.number = 50
+	default:
+		return 0, 0, false
+	}
+	if v.number < 0 || v.number > 100 {
+		return 0, 0, false
+	}
+	how := list[:len(list)-1]
+	for len(how) > 1 && (how[0].text == "at" && how[1].text != "least" && how[1].text != "most" || stemmed.toLevel.is(how[:1])) {
+		how = how[1:]
+	}
+	switch {
+	case len(how) == 1 && how[0].text == "at":
+		return math.Max(0, v.number-10), math.Min(100, v.number+10), true
+	case stemmed.above.is(how):
+		return v.number, 100, true
+	case stemmed.below.is(how):
+		return 0, v.number, true
+	}
+	return 0, 0, false
+}
