@@ -421,17 +421,6 @@ func (r *Reader) named() string {
 	return strings.Join(names, ", ")
 }
 
-func (r *Reader) handNames() string {
-	var names []string
-	for _, h := range r.hands {
-		names = append(names, h.Name)
-	}
-	if len(names) == 0 {
-		return "nothing"
-	}
-	return strings.Join(names, ", ")
-}
-
 // names lists things in words.
 func names(things []thing) string {
 	var list []string
