@@ -147,7 +147,7 @@ func (c *Case) feelable() (out []Thing) {
 // feltWords are words for what is felt.
 var feltWords = []struct{ say, means string }{
 	{"restarts", restarts}, {"resets", restarts}, {"reboots", restarts}, {"goes off", restarts}, {"keeps running", runs},
-	{"restarting", restarts}, {"resetting", restarts}, {"rebooting", restarts}, {"disconnects", restarts}, {"is disconnected", restarts}, {"too much power", restarts}, {"gets hot", warm}, {"smokes", warm}, {"smells", warm}, {"burning", warm},
+	{"restarting", restarts}, {"resetting", restarts}, {"rebooting", restarts}, {"disconnects", restarts}, {"is disconnected", restarts}, {"too much power", restarts}, {"shuts off", restarts}, {"switches off", restarts}, {"does not find", restarts}, {"doesn't find", restarts}, {"not recognised", restarts}, {"not recognized", restarts}, {"gets hot", warm}, {"smokes", warm}, {"smells", warm}, {"burning", warm},
 	{"warm", warm}, {"hot", warm}, {"heats up", warm}, {"stays cool", cool}, {"cold", cool},
 }
 

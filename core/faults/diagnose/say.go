@@ -117,7 +117,7 @@ func (c *Case) levelOf(a *Ask, means string) string {
 }
 
 // numbers are what an analog input may be said to read.
-var numbers = regexp.MustCompile(`\b\d+\b`)
+var numbers = regexp.MustCompile(`-?\b\d+(?:[.,]\d+)?\b`)
 
 // SayAll is [Case.Say] for several things at once: "all lamps are dark", "both platform lamps
 // are dim".
@@ -131,37 +131,16 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 			return out, nil
 		}
 	}
-	m := several.FindStringSubmatch(strings.ToLower(text))
-	if m == nil {
-		o, err := c.Say(text)
-		if which := c.which(text); err != nil && which != nil {
-			err = which
-		}
-		return []Observation{o}, err
+	text = c.numbered(text)
+	if out, err := c.sayOfMany(text); out != nil || err != nil {
+		return out, err
 	}
-	var out []Observation
-	told := map[string]bool{}
-	for _, a := range c.actors {
-		if (m[1] == "lamp" || m[1] == "led") && !a.lamp || m[1] != "lamp" && m[1] != "led" && !strings.Contains(strings.ToLower(a.name), m[1]) || told[a.name] {
-			continue
-		}
-		told[a.name] = true
-		o, err := c.Say(a.name + " is " + m[2])
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, o)
+	o, err := c.Say(text)
+	if which := c.which(text); err != nil && which != nil {
+		err = which
 	}
-	if len(out) == 0 {
-		return nil, fmt.Errorf("%q names nothing that is seen in this build; say a part and what it does, as in %q", text, c.example())
-	}
-	return out, nil
+	return []Observation{o}, err
 }
-
-var several = regexp.MustCompile(`^(?:all|both) (?:the |of the )?(.+?)s? (?:are|stay) (.+)$`)
-
-// unnoticed is a contact that is used, and nothing comes of it.
-var unnoticed = regexp.MustCompile(`(?i)^nothing (?:at all )?happens (?:when|if) (?:i|one|you) (?:press|push|close|use|turn|switch) (?:the )?(.+)$`)
 
 // Say understands what was seen, as it is typed: "red LED 1 is dark", "led1 always lit",
 // "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
@@ -170,29 +149,39 @@ func (c *Case) Say(text string) (Observation, error) {
 	if o, ok := c.sayFelt(strings.ToLower(text)); ok {
 		return o, nil
 	}
-	if m := unnoticed.FindStringSubmatch(text); m != nil {
-		text = m[1] + " is not noticed"
+	said := text
+	if name := unnoticed(text); name != "" {
+		said = name + " is not noticed"
 	}
-	say, set, err := c.state(text)
+	say, set, err := c.state(said)
 	want := ""
 	if err != nil {
-		before, after, _ := strings.Cut(text, " when ")
+		before, after, _ := strings.Cut(said, " when ")
 		if want = wanted(strings.ToLower(after)); want == "" {
 			return Observation{}, err
 		}
 		say = before
 	}
-	say = strings.ToLower(strings.TrimSpace(say))
+	say = strings.NewReplacer("isn't", "is not", "aren't", "are not").Replace(strings.ToLower(strings.TrimSpace(say)))
 	asks, which := c.called(say)
+	if len(asks) == 0 && len(which) == 0 && soundless.MatchString(say) {
+		asks = c.onlySound()
+	}
 	if len(which) > 1 {
 		return Observation{}, fmt.Errorf("%q: which one is meant, %s?", text, orOf(which))
+	}
+	if len(asks) == 0 && hot.MatchString(say) {
+		return Observation{}, fmt.Errorf("%q: unplug the board first; then say which part it is, as in %q", text, c.doc.Parts[0].Name+" gets hot")
 	}
 	if len(asks) == 0 {
 		return Observation{}, fmt.Errorf("%q names nothing that is seen or read in this build; say a part and what it does, as in %q", text, c.example())
 	}
-	means := ""
+	means, flipped := c.negated(&c.asks[asks[0]], say)
 	best := 0
 	for _, s := range sayings {
+		if flipped {
+			break
+		}
 		if s.means == lit && c.asks[asks[0]].Sort == See && shaded.MatchString(say) {
 			continue // it says how: "lights only weakly"
 		}
@@ -212,12 +201,18 @@ func (c *Case) Say(text string) (Observation, error) {
 		}
 	}
 	a := &c.asks[asks[0]]
+	if a.Sort == See && outside.MatchString(say) {
+		return Observation{}, fmt.Errorf("%q: say it of its pin, as in %q, or as a sentence of what it should do, which is tried on the bench", text, c.nameOf(a)+" is lit when it should be dark")
+	}
 	if a.Sort == Reads && means == "" {
 		for _, n := range numbers.FindAllString(say, -1) {
 			if _, err := c.read(Observation{a.ID, n}); err == nil {
 				means = n
 			}
 		}
+	}
+	if means == "" && a.Sort == Reads && c.inputs[a.input].analog {
+		return Observation{}, fmt.Errorf("%q: which number does the program read there? Say it as in %q, from 0 to %.0f, or %q", text, c.nameOf(a)+" reads 12", c.net.Board.Logic.Analog.Full(), c.nameOf(a)+" jumps")
 	}
 	if means == "" {
 		return Observation{}, fmt.Errorf("%q does not say what it does; it is one of: %s", text, strings.Join(c.may(a), ", "))
@@ -252,7 +247,7 @@ func (c *Case) Say(text string) (Observation, error) {
 	// Without a state it is the one in which it should be otherwise, the first of them; but
 	// what is lit, and not said to be always so, is lit when it should be.
 	for _, i := range asks {
-		if means == lit && !unasked.MatchString(say) {
+		if means == lit && !flipped && !unasked.MatchString(say) {
 			break
 		}
 		an, err := c.read(Observation{c.asks[i].ID, c.word(&c.asks[i], means)})
