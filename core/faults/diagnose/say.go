@@ -212,7 +212,7 @@ func (c *Case) Say(text string) (Observation, error) {
 		}
 	}
 	if means == "" && a.Sort == Reads && c.inputs[a.input].analog {
-		return Observation{}, fmt.Errorf("%q: which number does the program read there? Say it as in %q, from 0 to %.0f, or %q", text, c.nameOf(a)+" reads 12", c.net.Board.Logic.Analog.Full(), c.nameOf(a)+" jumps")
+		return Observation{}, fmt.Errorf("%q: which number does the program read there? It is a number from 0 to %.0f, as in %q, or %q", text, c.net.Board.Logic.Analog.Full(), c.nameOf(a)+" reads 12", c.nameOf(a)+" jumps")
 	}
 	if means == "" {
 		return Observation{}, fmt.Errorf("%q does not say what it does; it is one of: %s", text, strings.Join(c.may(a), ", "))
