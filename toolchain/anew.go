@@ -145,3 +145,55 @@ func (t *tree) halves() (out []program.Message) {
 	})
 	return out
 }
+
+// levels tells of the lines that write to a pin that is low or high what is neither: a number such
+// as 255, or what was measured, or was worked out of it without a comparison.
+func (t *tree) levels() (out []program.Message) {
+	from := map[string][]*node{} // by variable: what is put into it
+	t.root.each(func(n *node) {
+		switch {
+		case n.Kind == "VarDecl":
+			if x := first(n); x != nil {
+				from[n.ID] = append(from[n.ID], x)
+			}
+		case n.Kind == "BinaryOperator" && n.Opcode == "=" && len(n.Inner) == 2:
+			if x := n.Inner[0].bare(); x != nil && x.ReferencedDecl != nil {
+				from[x.ReferencedDecl.ID] = append(from[x.ReferencedDecl.ID], n.Inner[1])
+			}
+		}
+	})
+	var measured func(n *node, deep int) bool
+	measured = func(n *node, deep int) bool {
+		is, compares := false, false
+		n.each(func(x *node) {
+			switch x.Kind {
+			case "BinaryOperator":
+				switch x.Opcode {
+				case "<", ">", "<=", ">=", "==", "!=", "&&", "||", "&", "%", ">>":
+					compares = true
+				}
+			case "UnaryOperator":
+				compares = compares || x.Opcode == "!"
+			case "ConditionalOperator":
+				compares = true
+			case "CallExpr":
+				is = is || callee(x) == "analogRead"
+			case "DeclRefExpr":
+				if r := x.ReferencedDecl; r != nil && deep < 3 && len(from[r.ID]) == 1 {
+					is = is || measured(from[r.ID][0], deep+1)
+				}
+			}
+		})
+		return is && !compares
+	}
+	t.root.each(func(n *node) {
+		if n.Kind != "CallExpr" || callee(n) != "digitalWrite" || len(n.Inner) < 3 {
+			return
+		}
+		v, ok := n.Inner[2].literal()
+		if ok && v > 1 || measured(n.Inner[2], 0) {
+			out = append(out, program.Message{Line: t.line(n.Range.Begin), Said: "digitalWrite of more than two levels", Option: "more-than-a-level"})
+		}
+	})
+	return out
+}

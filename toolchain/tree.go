@@ -131,7 +131,7 @@ func (t *tree) zeros() (out []program.Message) {
 		a, ok := n.Inner[0].literal()
 		b, also := n.Inner[1].literal()
 		if ok && also && a > 0 && a < b {
-			out = append(out, program.Message{Line: t.line(n.Range.Begin), Said: "integer division gives 0", Option: "integer-division-zero"})
+			out = append(out, program.Message{Line: t.line(n.Range.Begin), Said: fmt.Sprintf("integer division gives 0: %d", a), Option: "integer-division-zero"})
 		}
 	})
 	return out

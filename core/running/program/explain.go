@@ -86,7 +86,8 @@ var hints = []hint{
 	says(`^expression result unused`, "Nothing comes of this line: to call a function, parentheses follow its name; to assign, write =."),
 	says(`^use of logical '(\|\||&&)' with constant operand`, "What stands behind %[1]s is always true: write each comparison whole, as in a == 1 %[1]s a == 2."),
 	says(`^there is '(\w+)', and no '(\w+)'`, "%[1]q is another name than %[2]q, which every program has: capitals count."),
-	says(`^integer division gives 0`, "Two whole numbers divided give a whole number: this is 0. Write 255.0, or multiply first."),
+	says(`^integer division gives 0: (\d+)`, "Two whole numbers divided give a whole number: this is 0. Write %[1]s.0, or multiply first."),
+	says(`^digitalWrite of more than two levels`, "digitalWrite knows low and high only: every number but 0 is high. What lies between is given with analogWrite."),
 	// Python.
 	says(`^invalid syntax\. Perhaps you forgot a comma`, "A comma is missing, or a parenthesis."),
 	says(`^expected ':'`, "A colon is missing at the end of this line."),

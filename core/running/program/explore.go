@@ -117,6 +117,33 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 	if tried > 1 {
 		runs = append(runs, crowd(net, pace), anything(net, pace))
 	}
+	return append(runs, afterAnother(net, pace)...)
+}
+
+// afterAnother holds each contact, and then each other: what goes up first can be seen to go down.
+func afterAnother(net *wiring.Network, pace int64) (runs []*run) {
+	const most = 3 // contacts: the pairs of more are many
+	var contacts []int
+	for _, i := range touchable(net) {
+		c := &net.Controls[i]
+		if p := net.Doc.Part(c.Of); c.Kind == wiring.Contact && (p == nil || rig.ValueOf(net, p, "closures") == 0) {
+			contacts = append(contacts, i)
+		}
+	}
+	if len(contacts) > most {
+		return nil
+	}
+	for _, a := range contacts {
+		for _, b := range contacts {
+			if a == b {
+				continue
+			}
+			r := &run{name: net.Controls[a].Name + ", and then " + net.Controls[b].Name, control: -2, second: b, limit: 2100 * ms * pace}
+			r.press(net, a, 200*ms*pace, 800*ms*pace, false)
+			r.press(net, b, 1200*ms*pace, 700*ms*pace, false)
+			runs = append(runs, r)
+		}
+	}
 	return runs
 }
 

@@ -30,7 +30,7 @@ var effect = rule{"effect", func(f *facts) []check.Finding {
 	for _, pair := range f.clean() {
 		c := f.contact(pair[0])
 		p := f.doc.Part(c.Of)
-		if p == nil || slices.ContainsFunc(pair[:], func(r *run) bool { return r != nil && (r.ending.How == machine.Crashed || f.shows(r)) }) {
+		if p == nil || slices.ContainsFunc(pair[:], func(r *run) bool { return r != nil && (r.ending.How == machine.Crashed || f.shows(r)) }) || f.showsAfter(pair[0].control) {
 			continue
 		}
 		for _, s := range p.Signals {
@@ -51,6 +51,25 @@ var effect = rule{"effect", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+// showsAfter reports whether a contact changes anything once another was used, which had come to
+// rest.
+func (f *facts) showsAfter(control int) bool {
+	const rests = 150 * ms
+	for _, r := range f.o.runs {
+		if r.control != -2 || r.second != control || len(r.presses) != 2 {
+			continue
+		}
+		first, second := r.presses[0], r.presses[1]
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
+			if steady(a, first.to+rests, second.from) && !steady(a, second.from, r.limit) {
+				return true
+			}
+		}
+	}
+	return false
+}
 
 // shows reports whether what hands do in a run changes anything that acts, or is printed.
 func (f *facts) shows(r *run) bool {

@@ -24,6 +24,7 @@ type run struct {
 	presses []press
 	typed   []machine.Received
 	limit   int64
+	second  int // of two contacts, one after the other: the control of the second
 	start   int64
 
 	rig     *rig.Rig
