@@ -6,32 +6,38 @@ import (
 	"cablaggio/core/running/program"
 )
 
-// anews tells of variables of loop that are to count over its rounds, and cannot: they begin
-// anew in each with a number, are counted up at so many places, none of which is repeated within
-// the round, and are compared with a number that lies farther away.
+// anews tells of variables of loop that are to count over its rounds, or to be turned round from
+// one to another, and cannot: they begin anew in each with a number, are counted up at so many
+// places, none of which is repeated within the round, and are compared with a number that lies
+// farther away; or they get what they are not.
 func (t *tree) anews() (out []program.Message) {
 	loop := t.root.function("loop")
 	if loop == nil {
 		return nil
 	}
 	for _, v := range loop.locals() {
-		begins := 0
+		begins, counts := 0, true
 		if x := first(v); x != nil {
-			n, ok := x.literal()
-			if !ok {
+			if begins, counts = x.literal(); !counts && !x.constant() {
 				continue
 			}
-			begins = n
 		}
 		u := use{of: v.ID}
 		u.look(loop, false)
-		if u.steps > 0 && !u.otherwise && u.farthest > begins+u.steps {
+		if counts && u.steps > 0 && !u.otherwise && u.farthest > begins+u.steps || u.flips > 0 && u.steps == 0 && !u.otherwise {
 			out = append(out, program.Message{
 				Line: t.line(v.Range.Begin), Said: fmt.Sprintf("'%s' begins anew in each round", v.Name), Option: "begins-anew",
 			})
 		}
 	}
 	return out
+}
+
+// constant reports whether an expression is a plain value: a number, true or false, or one of
+// those that have a name, as LOW.
+func (n *node) constant() bool {
+	n = n.bare()
+	return n != nil && (n.Kind == "IntegerLiteral" || n.Kind == "CXXBoolLiteralExpr" || n.Kind == "DeclRefExpr" && n.ReferencedDecl != nil && n.ReferencedDecl.Kind == "EnumConstantDecl")
 }
 
 // function finds the body of a function.
@@ -72,6 +78,7 @@ func (n *node) locals() (out []*node) {
 type use struct {
 	of        string // its id
 	steps     int    // places that count it up by one
+	flips     int    // places that turn it round
 	farthest  int    // the largest number that it is compared with
 	otherwise bool   // it gets what it is in another way, too, or is counted in a loop
 }
@@ -113,6 +120,11 @@ func (u *use) look(n *node, inner bool) {
 		a, b := n.Inner[0], n.Inner[1]
 		switch n.Opcode {
 		case "=":
+			if not := b.bare(); is(a) && not != nil && not.Kind == "UnaryOperator" && not.Opcode == "!" && is(first(not)) {
+				u.flips++
+				u.otherwise = u.otherwise || inner
+				break
+			}
 			u.otherwise = u.otherwise || is(a)
 		case ">=", "==":
 			if v, ok := b.literal(); ok && is(a) {
@@ -141,58 +153,6 @@ func (t *tree) halves() (out []program.Message) {
 			out = append(out, program.Message{
 				Line: t.line(n.Range.Begin), Said: fmt.Sprintf("use of logical '%s' with constant operand", n.Opcode), Option: "constant-logical-operand",
 			})
-		}
-	})
-	return out
-}
-
-// levels tells of the lines that write to a pin that is low or high what is neither: a number such
-// as 255, or what was measured, or was worked out of it without a comparison.
-func (t *tree) levels() (out []program.Message) {
-	from := map[string][]*node{} // by variable: what is put into it
-	t.root.each(func(n *node) {
-		switch {
-		case n.Kind == "VarDecl":
-			if x := first(n); x != nil {
-				from[n.ID] = append(from[n.ID], x)
-			}
-		case n.Kind == "BinaryOperator" && n.Opcode == "=" && len(n.Inner) == 2:
-			if x := n.Inner[0].bare(); x != nil && x.ReferencedDecl != nil {
-				from[x.ReferencedDecl.ID] = append(from[x.ReferencedDecl.ID], n.Inner[1])
-			}
-		}
-	})
-	var measured func(n *node, deep int) bool
-	measured = func(n *node, deep int) bool {
-		is, compares := false, false
-		n.each(func(x *node) {
-			switch x.Kind {
-			case "BinaryOperator":
-				switch x.Opcode {
-				case "<", ">", "<=", ">=", "==", "!=", "&&", "||", "&", "%", ">>":
-					compares = true
-				}
-			case "UnaryOperator":
-				compares = compares || x.Opcode == "!"
-			case "ConditionalOperator":
-				compares = true
-			case "CallExpr":
-				is = is || callee(x) == "analogRead"
-			case "DeclRefExpr":
-				if r := x.ReferencedDecl; r != nil && deep < 3 && len(from[r.ID]) == 1 {
-					is = is || measured(from[r.ID][0], deep+1)
-				}
-			}
-		})
-		return is && !compares
-	}
-	t.root.each(func(n *node) {
-		if n.Kind != "CallExpr" || callee(n) != "digitalWrite" || len(n.Inner) < 3 {
-			return
-		}
-		v, ok := n.Inner[2].literal()
-		if ok && v > 1 || measured(n.Inner[2], 0) {
-			out = append(out, program.Message{Line: t.line(n.Range.Begin), Said: "digitalWrite of more than two levels", Option: "more-than-a-level"})
 		}
 	})
 	return out

@@ -410,7 +410,7 @@ func (t *translation) build(ctx context.Context, text string) (*program.Compiled
 		return nil, err
 	}
 	out.Tree = grown.facts()
-	out.Messages = append(out.Messages, slices.Concat(grown.anews(), grown.halves(), grown.zeros(), grown.levels())...)
+	out.Messages = append(out.Messages, slices.Concat(grown.anews(), grown.halves(), grown.zeros(), grown.levels(), grown.compared(t.board.Logic.Analog.Full()))...)
 	out.Program, out.Calls = machine.NewWasm(code), cppCalls
 	return out, nil
 }

@@ -534,7 +534,10 @@ func TestHints(t *testing.T) {
 		{"bool ready;\nvoid setup() {}\nvoid loop() {\n  if (digitalRead(3)) ready;\n  digitalWrite(4, ready); }", "Nothing comes of this line", 4, ""},
 		{"void setup() {}\nvoid loop() { int a = digitalRead(3); if (a == 1 || 2) digitalWrite(4, HIGH); }", "each comparison whole", 2, ""},
 		{"void setup() {}\nvoid loop() {\n  int count = 0;\n  if (digitalRead(3)) { count++; delay(200); }\n  if (count >= 3) digitalWrite(4, HIGH);\n}", "begins anew", 3, ""},
+		{"void setup() {}\nvoid loop() {\n  int lamp = LOW;\n  if (digitalRead(3)) {\n    lamp = !lamp;\n    digitalWrite(4, lamp);\n  }\n}", "begins anew", 3, ""},
 		{"void setup() {}\nvoid loop() {\n  int value = analogRead(A0) / 4;\n  digitalWrite(5, value);\n}", "low and high only", 4, ""},
+		{"void setup() {}\nvoid loop() {\n  if (analogRead(A0) > 2.5) digitalWrite(5, HIGH);\n}", "no volts", 3, ""},
+		{"const int limit = 2000;\nint v = 0;\nvoid setup() {}\nvoid loop() {\n  v = analogRead(A0);\n  if (v > limit) digitalWrite(5, HIGH);\n}", "never comes to 2000", 6, ""},
 		{"void setup() { digitalWrite(5, 255); }\nvoid loop() {}", "low and high only", 1, ""},
 		{"float x;\nvoid setup() {}\nvoid loop() { x = analogRead(A0) * (5 / 1023); Serial.print(x); }", "Write 5.0", 3, ""},
 	} {
@@ -556,6 +559,9 @@ func TestHints(t *testing.T) {
 		"void setup() {}\nvoid loop() {\n  int x = 0;\n  x = analogRead(A0);\n  x++;\n  if (x >= 500) digitalWrite(4, HIGH);\n}",
 		"void add(int &x) { x += 5; }\nvoid setup() {}\nvoid loop() {\n  int x = 0;\n  add(x);\n  x++;\n  if (x > 3) digitalWrite(4, HIGH);\n}",
 		"void setup() {}\nvoid loop() { int x = analogRead(A0); digitalWrite(5, x > 500); digitalWrite(6, x & 4); bool dark = x < 99; digitalWrite(7, dark); digitalWrite(8, x > 9 ? HIGH : LOW); }",
+		"void setup() {}\nvoid loop() {\n  static bool on = false;\n  bool was = HIGH;\n  was = digitalRead(3);\n  if (was) on = !on;\n  digitalWrite(4, on);\n}",
+		"void setup() {}\nvoid loop() {\n  bool on = LOW;\n  for (int i = 0; i < 8; i++) { on = !on; digitalWrite(4, on); delay(100); }\n}",
+		"void setup() {}\nvoid loop() { float volts = analogRead(A0) * 5.0 / 1023; if (volts > 2.5) digitalWrite(5, HIGH); int v = analogRead(A1); v = v * 2; if (v > 2000) digitalWrite(6, HIGH); if (analogRead(A2) >= 1023) digitalWrite(7, HIGH); }",
 		"bool a, b;\nvoid setup() {}\nvoid loop() { if (a || b) digitalWrite(4, HIGH); (void)a; }",
 	} {
 		assert.Empty(t, compile(t, build.CPP, "classic-5v", fine).Messages, fine)

@@ -19,6 +19,8 @@ type chip struct {
 	shift, store                   [8]bool
 	clockWas, latchWas, seen       bool
 	clocked, latchedAfter          int // how often the clock rose, and how often the latch after it had
+	dataWas                        bool
+	fed                            int // how often the data rose
 }
 
 // A Register is what a shift register has seen in a run.
@@ -27,13 +29,14 @@ type Register struct {
 	Latched bool // it has a latch
 	Clocked int  // how often its clock rose
 	Taken   int  // how often its latch rose after that; of one without a latch 0
+	Fed     int  // how often its data rose
 }
 
 // Registers says what each shift register has seen so far.
 func (r *Rig) Registers() []Register {
 	var out []Register
 	for _, c := range r.chips {
-		out = append(out, Register{c.part, c.latched, c.clocked, c.latchedAfter})
+		out = append(out, Register{c.part, c.latched, c.clocked, c.latchedAfter, c.fed})
 	}
 	return out
 }
@@ -89,13 +92,13 @@ func (r *Rig) clockChips() (moved bool) {
 	if len(r.chips) == 0 || r.vih <= 0 || !slices.ContainsFunc(r.touched, func(g *region) bool { return g.chips }) {
 		return false
 	}
-	type sight struct{ data, clock, latch, clear, off bool }
+	type sight struct{ data, in, clock, latch, clear, off bool }
 	sights := make([]sight, len(r.chips))
 	for i := range r.chips {
 		c, s := &r.chips[i], &sights[i]
-		s.clock, s.clear = r.high(c.clock), !r.high(c.clear)
+		s.clock, s.clear, s.in = r.high(c.clock), !r.high(c.clear), r.high(c.data)
 		if s.clock && !c.clockWas {
-			s.data = r.high(c.data) && (c.latched || r.high(c.data2))
+			s.data = s.in && (c.latched || r.high(c.data2))
 		}
 		if c.latched {
 			s.latch, s.off = r.high(c.latch), r.high(c.off)
@@ -114,6 +117,10 @@ func (r *Rig) clockChips() (moved bool) {
 			copy(c.shift[1:], c.shift[:7])
 			c.shift[0] = s.data
 		}
+		if c.seen && s.in && !c.dataWas {
+			c.fed++
+		}
+		c.dataWas = s.in
 		if s.clear {
 			c.shift = [8]bool{}
 		}
