@@ -28,7 +28,7 @@ var analogSource = rule{"analog-source", func(f *facts) []Finding {
 		out = append(out, Finding{
 			Level: Note, Parts: []string{in.claim.Part.ID}, Pins: []string{in.use.Pin.Name}, Found: &q, State: q.State, At: q.At,
 			title: say("%s sees a source of %s; its converter is made for %s.", pinName(in.use.Pin.Name), quantity.Format(worst, quantity.Ohm), quantity.Short(limit.SourceOhms, quantity.Ohm)),
-			why:   say("Its small capacitor does not fill in time: the reading lags, and the pin read before shines through. Read it twice and keep the second, or use smaller resistances."),
+			why:   say("Read alone, it is right. Read just after another pin, its small capacitor may not fill in time, and the reading leans towards the other's. Read it twice and keep the second, or use smaller resistances."),
 			Fixes: f.stiffen(in, worst),
 		})
 	}

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
 )
@@ -36,6 +37,9 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 			case math.Abs(q.Typ) < reaches*f.valueOf(p, "ratedVoltage"):
 				x.title = say("%s is never on: it gets %s at most.", called(p.Name), q.TypText)
 				x.why = say("No current finds a way through it, or its switch never closes.")
+			case f.fedWith(p) > 0 && f.fedWith(p) < tooLittle*f.valueOf(p, "ratedVoltage"):
+				x.title = say("%s gets only %s of the %s that it is made for.", called(p.Name), q.TypText, rated)
+				x.why = say("What feeds it has no more than %s: it needs a supply of %s.", quantity.Short(f.fedWith(p), quantity.Volt), rated)
 			default:
 				x.title = say("%s gets only %s of the %s that it is made for.", called(p.Name), q.TypText, rated)
 				x.why = say("The rest is lost in what switches it; a motor may not start, a relay may not pull.")
@@ -55,6 +59,17 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// fedWith is the voltage of the rail that a load hangs on; 0: it hangs on none.
+func (f *facts) fedWith(p *build.Part) (most float64) {
+	x, y := f.net.Ends(f.net.Find(wiring.Body, p.ID, ""))
+	for _, node := range []circuit.Node{x, y} {
+		if f.net.Stiff(node) {
+			most = math.Max(most, f.net.FedVolts(node).Typ)
+		}
+	}
+	return most
+}
 
 // loadVolts is the voltage across a load in the state in which it is most.
 func (f *facts) loadVolts(p *build.Part) Quantity {
