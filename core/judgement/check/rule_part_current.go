@@ -1,9 +1,13 @@
 package check
 
 import (
+	"slices"
+
 	"cablaggio/core/document/build"
+	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
+	"cablaggio/core/values/spec"
 )
 
 // partCurrent holds the current of everything that states a limit of its own,
@@ -19,11 +23,12 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		if _, lamp := f.lampAt(i); lamp {
 			continue
 		}
-		if !f.near(i, e.Limit.Recommended) {
+		limit, read := f.promised(i)
+		if !f.near(i, limit.Recommended) {
 			continue
 		}
 		w := f.worstEitherWay(i)
-		q := f.over("current", w, e.Limit)
+		q := f.over("current", w, limit)
 		if q == nil || seen[e.Name] {
 			continue
 		}
@@ -32,8 +37,11 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 		x := Finding{
 			Level: q.Level, Parts: []string{e.Part}, which: e.Name, Found: q, State: q.State, At: q.At,
 			title: say("The %s carries up to %s; %s is recommended.", called(e.Name), peak, q.Limit.RecommendedText),
-			why:   say("It gets warmer than its data sheet promises for, and its levels give way."),
+			why:   say("It gets warm."),
 			Fixes: append(f.turnRectifiers(), f.spare(f.doc.Part(e.Part), w)...),
+		}
+		if read {
+			x.why = say("It gets warmer than its data sheet promises for, and its levels give way.")
 		}
 		if q.Level == Stop {
 			x.title = say("The %s carries up to %s; it survives %s.", called(e.Name), peak, q.Limit.AbsoluteText)
@@ -43,6 +51,34 @@ var partCurrent = rule{"part-current", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// easy is the part of what an output of a chip survives that is no strain where nobody reads its
+// level (common practice).
+const easy = 0.6
+
+// promised is the limit of an element, and whether its data sheet's word counts: what is recommended
+// for an output of a chip is where its levels are promised, and matters where a level is read.
+func (f *facts) promised(element int) (spec.Limit, bool) {
+	e := &f.net.Elements[element]
+	limit := e.Limit
+	if e.Role != wiring.PartOut {
+		return limit, true
+	}
+	x, y := f.net.Ends(element)
+	for _, node := range []circuit.Node{x, y} {
+		if !f.net.Stiff(node) && f.levelRead(node) {
+			return limit, true
+		}
+	}
+	limit.Recommended = max(limit.Recommended, easy*limit.Absolute)
+	return limit, false
+}
+
+// levelRead reports whether a chip or the board reads a level at a node.
+func (f *facts) levelRead(node circuit.Node) bool {
+	return slices.ContainsFunc(f.net.Inputs, func(in wiring.PartInput) bool { return in.Node == node }) ||
+		slices.ContainsFunc(f.net.Uses, func(u wiring.Use) bool { return !u.Drives() && f.net.Node(build.Pin(u.Pin.Name)) == node })
+}
 
 // spare lowers a current: by a better resistor before a lamp on its way, or by
 // another hookup of the part or of the one that brought it.
