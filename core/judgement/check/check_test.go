@@ -342,7 +342,9 @@ func TestTheWorstOfManyStates(t *testing.T) {
 // A heap of parts in one piece is searched at its extremes, says so, and stays
 // affordable.
 func TestAHeapOfParts(t *testing.T) {
-	testkit.Slow(t)
+	if !testkit.Wide() {
+		t.Skip("in the wide run")
+	}
 	n := 50
 	a := analyse(t, sharing(t, n))
 	assert.False(t, a.Exhaustive)

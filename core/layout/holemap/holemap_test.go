@@ -48,7 +48,7 @@ func elements(t *testing.T, svg []byte, attribute string) map[string]int {
 func TestNoWireIsDrawnOverABody(t *testing.T) {
 	bent := 0
 	for name, doc := range ready.Builds(t, lib) {
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		m := holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
 		inside := func(body holemap.Mark, p breadboard.Point) bool {
@@ -105,7 +105,7 @@ func TestEverythingIsDrawn(t *testing.T) {
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		draw := func() []byte {
 			m := holemap.DrawUsed(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
@@ -137,7 +137,7 @@ func TestEverythingIsDrawn(t *testing.T) {
 func TestEmptyRowsAreLeftOut(t *testing.T) {
 	left := 0
 	for _, doc := range ready.Builds(t, lib) {
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		table := p.Table(lib, doc)
 		holes := func(m *holemap.Map) (all []string) {
@@ -178,7 +178,7 @@ func TestNamesAreText(t *testing.T) {
 	doc := build.New("<script>&\"", "classic-5v")
 	doc.Parts = append(doc.Parts, build.Part{ID: "potentiometer1", Kind: "potentiometer", Name: `"><script>x</script>`})
 	require.NoError(t, lib.Validate(doc))
-	p, err := placement.Place(lib, doc)
+	p, err := laid.Place(lib, doc)
 	require.NoError(t, err)
 	var b strings.Builder
 	require.NoError(t, holemap.Draw(lib, doc, p.Table(lib, doc), p.Built(), p.Wires).SVG(&b))
@@ -192,7 +192,7 @@ func TestColoursAreSaid(t *testing.T) {
 	letters := map[string]string{"black": "BK", "brown": "BN", "red": "RD", "orange": "OG", "yellow": "YE", "green": "GN", "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH", "pink": "PK"}
 	require.Len(t, build.WireColours, len(letters))
 	doc := build.New("t", "classic-5v")
-	p, err := placement.Place(lib, doc)
+	p, err := laid.Place(lib, doc)
 	require.NoError(t, err)
 	dashes := map[string]string{}
 	for _, colour := range build.WireColours {
@@ -222,7 +222,7 @@ func TestLeadsLeaveTheBreadboard(t *testing.T) {
 	i := slices.IndexFunc(demo.Builds(), func(d demo.Build) bool { return d.Name == "seedling-shelf" })
 	doc, err := lib.Parse(demo.Builds()[i].Data)
 	require.NoError(t, err)
-	p, err := placement.Place(lib, doc)
+	p, err := laid.Place(lib, doc)
 	require.NoError(t, err)
 	require.True(t, p.Plugged)
 	left, right := breadboard.LeftPlus.X(), breadboard.RightMinus.X()
@@ -253,3 +253,6 @@ func TestLeadsLeaveTheBreadboard(t *testing.T) {
 	}
 	assert.Positive(t, loose)
 }
+
+// laid places each build once for all tests.
+var laid = placement.NewMemory()

@@ -32,7 +32,7 @@ var lib = build.Shipped()
 func TestStepsGiveThePlacement(t *testing.T) {
 	for name, doc := range ready.Builds(t, lib) {
 		t.Run(name, func(t *testing.T) {
-			p, err := placement.Place(lib, doc)
+			p, err := laid.Place(lib, doc)
 			require.NoError(t, err)
 			taken, ids := map[string]bool{}, map[string]bool{}
 			parts, wires := map[string]bool{}, map[int]bool{}
@@ -309,7 +309,7 @@ func TestAnythingMayBeNoted(t *testing.T) {
 func TestBuiltAsPlannedIsThePlan(t *testing.T) {
 	memory := check.NewMemory()
 	for name, doc := range ready.Builds(t, lib) {
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		want, err := memory.Check(lib, doc)
 		require.NoError(t, err)
@@ -404,7 +404,7 @@ func TestSolderedConnections(t *testing.T) {
 func TestRows(t *testing.T) {
 	for _, name := range []string{"demo tram-stop", "demo seedling-shelf", "start keypad"} {
 		doc := ready.Builds(t, lib)[name]
-		p, err := placement.Place(lib, doc)
+		p, err := laid.Place(lib, doc)
 		require.NoError(t, err)
 		table := p.Table(lib, doc)
 		var names, holes []string
@@ -465,3 +465,6 @@ func TestNamesBeginWithAnyLetter(t *testing.T) {
 	assert.True(t, utf8.ValidString(words))
 	assert.NotContains(t, words, "\uFFFD")
 }
+
+// laid places each build once for all tests.
+var laid = placement.NewMemory()

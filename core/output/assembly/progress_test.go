@@ -55,7 +55,7 @@ func TestMistakeHalfWay(t *testing.T) {
 	doc := lamp(t)
 	steps := assembly.Make(lib, doc).Steps
 	last := slices.IndexFunc(steps, func(s assembly.Step) bool { return slices.Contains(s.Parts, "led1") && s.Look })
-	p, err := placement.Place(lib, doc)
+	p, err := laid.Place(lib, doc)
 	require.NoError(t, err)
 	anode, _ := p.Seat("led1").Hole("anode")
 	cathode, _ := p.Seat("led1").Hole("cathode")
@@ -84,7 +84,7 @@ func TestMistakeHalfWay(t *testing.T) {
 // is done it is gone.
 func TestTakingOut(t *testing.T) {
 	doc := lamp(t, plan.Add{Kind: "button", Name: "bell"})
-	p, err := placement.Place(lib, doc)
+	p, err := laid.Place(lib, doc)
 	require.NoError(t, err)
 	bell := p.Seat("button1")
 	wire := p.Wires[slices.IndexFunc(p.Wires, func(w placement.Jumper) bool { return w.For == "button1" && w.From.OnBoard() })]

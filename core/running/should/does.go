@@ -16,7 +16,8 @@ func (p *parser) subject(list []token) (out []struct {
 			clause
 		}{end, c})
 	}
-	for end := len(list) - 1; end > 0; end-- {
+	const longest = 16 // words of who does it
+	for end := min(len(list)-1, longest); end > 0; end-- {
 		if c, ok := p.clause("event", list[:end]); ok && (c.press != nil || len(c.conds) > 0) && !slices.ContainsFunc(c.conds, func(x cond) bool { return x.thing != nil }) {
 			add(end, c)
 		}

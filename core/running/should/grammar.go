@@ -61,7 +61,7 @@ type draft struct {
 type parser struct {
 	r     *Reader
 	err   error // what is wrong where words are understood and what they say is not
-	tried int
+	tried int   // how many words were looked at
 	far   thing // the thing that was named, and what it does was not understood
 }
 
@@ -94,8 +94,8 @@ func trim(list []token) []token {
 
 // core reads a sentence: what is so, and before or behind it when.
 func (p *parser) core(list []token) (draft, bool) {
-	const most = 3000 // ways of taking a sentence apart; one that people say takes some hundred
-	if p.tried++; p.tried > most {
+	const most = 4000 // words that are looked at; a sentence that people say takes some hundred
+	if p.tried += len(list); p.tried > most {
 		return draft{}, false
 	}
 	list = trim(list)

@@ -134,7 +134,7 @@ func (s *Sentence) when() string {
 			list = append(list, w)
 		}
 	}
-	return begin + word + inWords(list, "and") + ", "
+	return begin + word + strings.Join(list, " and ") + ", "
 }
 
 // words say what a condition asks for.

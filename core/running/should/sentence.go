@@ -224,6 +224,9 @@ func (e *Error) Error() string {
 	return out
 }
 
+// mostWords is how long a sentence is at most: sixteen lamps by their names have room in it.
+const mostWords = 70
+
 // Read understands a sentence, all its words: one that is understood by half is not judged. Its
 // error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
@@ -234,6 +237,9 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	}
 	if len(list) == 0 {
 		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
+	}
+	if len(list) > mostWords {
+		return wrong("it is too long; say it in several sentences")
 	}
 	list, unknown := r.spelled(list)
 	list, s.first = r.atFirst(list)
