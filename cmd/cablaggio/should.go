@@ -108,7 +108,7 @@ func printReadings(out io.Writer, verdicts []should.Verdict) error {
 	for _, v := range verdicts {
 		if v.Wrong != "" {
 			misread = true
-			p.line("?      %s", v.Wrong)
+			notUnderstood(&p, v)
 		} else {
 			p.line("       %s\n    =  %s", v.Text, v.Says)
 		}
@@ -119,6 +119,14 @@ func printReadings(out io.Writer, verdicts []should.Verdict) error {
 	return p.err
 }
 
+// notUnderstood says what is not understood, and what may be meant.
+func notUnderstood(p *printer, v should.Verdict) {
+	p.line("?      %s", v.Wrong)
+	for _, s := range v.Instead {
+		p.line("       say it as: %s", s)
+	}
+}
+
 func printVerdicts(out io.Writer, doc *build.Document, verdicts []should.Verdict) error {
 	p := printer{out: out}
 	for _, v := range verdicts {
@@ -126,7 +134,9 @@ func printVerdicts(out io.Writer, doc *build.Document, verdicts []should.Verdict
 		case v.Never:
 			p.line("?      %s: %s", v.Says, v.Wrong)
 		case v.Wrong != "":
-			p.line("?      %s", v.Wrong)
+			notUnderstood(&p, v)
+		case v.Holds && v.Tried == 1:
+			p.line("holds  %s  (tried in 1 run)", v.Says)
 		case v.Holds:
 			p.line("holds  %s  (tried in %d runs)", v.Says, v.Tried)
 		default:

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"cablaggio/core/document/build"
 	"cablaggio/core/running/bench"
 )
 
@@ -19,76 +18,22 @@ type item struct {
 	nouns map[string]bool // of these, what all of its kind are called
 }
 
-// items lists what a sentence can name, with all that may be said of it.
+// listItems lists what a sentence can name, with all that may be said of it.
 func (r *Reader) listItems() {
-	add := func(x item, name, id string, nouns []string, also ...string) {
-		x.words, x.nouns = map[string]bool{}, map[string]bool{}
-		say := func(to map[string]bool, text string) (list []string) {
-			for _, t := range lex(text) {
-				if t.kind == comma || slices.Contains(words.Articles, t.text) && len(also) == 0 && len(list) == 0 && len(lex(text)) > 2 {
-					continue
-				}
-				s := t.stem
-				if t.kind == quoted {
-					continue
-				}
-				to[s] = true
-				list = append(list, s)
-			}
-			return list
-		}
-		x.name = slices.DeleteFunc(say(x.words, strings.ToLower(name)), func(s string) bool { return s == "the" })
-		for _, n := range nouns {
-			say(x.words, n)
-			say(x.nouns, n)
-		}
-		for _, a := range also {
-			say(x.words, a)
-		}
-		x.words[strings.ToLower(id)] = true
-		r.items = append(r.items, x)
-		for w := range x.words {
-			r.parts[w] = true
-		}
-	}
-	ordinal := func(name string, i, of int) (out []string) {
-		for _, t := range lex(name) {
-			if t.kind == number && t.number >= 1 && int(t.number) <= len(words.Ordinals) {
-				out = append(out, words.Ordinals[int(t.number)-1])
-			}
-		}
-		if len(out) == 0 && i < len(words.Ordinals) {
-			out = append(out, words.Ordinals[i])
-		}
-		if i == of-1 && of > 1 {
-			out = append(out, "last")
-		}
-		return out
-	}
-	count := map[bench.RowKind]int{}
-	for _, x := range r.things {
-		count[x.kind]++
-	}
-	seen := map[bench.RowKind]int{}
+	r.parts, r.kept = map[string]bool{}, map[string]bool{}
 	for i := range r.things {
 		x := &r.things[i]
-		p := r.net.Doc.Part(x.of)
-		also := ordinal(x.name, seen[x.kind], count[x.kind])
-		seen[x.kind]++
-		if p != nil {
-			also = append(also, p.Type)
+		nth, of := place(r.things, i, func(a, b thing) bool { return a.kind == b.kind })
+		nouns, also := words.Nouns[string(x.kind)], ordinals(x.name, nth, of)
+		id := ""
+		if p := r.net.Doc.Part(x.of); p != nil {
+			nouns, also = append(slices.Clone(nouns), spaced(p.Kind)), append(also, p.Type)
+			if strings.EqualFold(p.Name, x.name) {
+				id = p.ID
+			}
 		}
-		nouns := words.Nouns[string(x.kind)]
-		if p != nil {
-			nouns = append(slices.Clone(nouns), strings.ReplaceAll(p.Kind, "-", " "))
-		}
-		add(item{thing: x}, x.name, idOf(p, x.name), nouns, also...)
+		r.add(item{thing: x}, x.name, id, nouns, also)
 	}
-	kinds := map[bench.HandKind]int{}
-	for _, h := range r.hands {
-		kinds[h.Kind]++
-	}
-	at := map[bench.HandKind]int{}
 	for i := range r.hands {
 		h := &r.hands[i]
 		p := r.net.Doc.Part(h.Of)
@@ -97,36 +42,78 @@ func (r *Reader) listItems() {
 		}
 		nouns := slices.Clone(words.Nouns[string(h.Kind)])
 		if h.Unit == turns {
-			nouns = slices.Clone(words.Nouns["turn"])
+			nouns = nil // it is a knob, and no sensor
 		}
-		if h.Unit != "" {
-			nouns = append(nouns, words.Nouns[strings.ToLower(h.Unit)]...)
-		}
-		nouns = append(nouns, strings.ReplaceAll(p.Kind, "-", " "))
-		nouns = append(nouns, r.only[h.Of]...)
-		also := ordinal(h.Name, at[h.Kind], kinds[h.Kind])
-		at[h.Kind]++
-		add(item{hand: h}, h.Name, h.Of, nouns, also...)
-	}
-	r.kept = map[string]bool{}
-	for _, x := range r.items {
-		if len(x.name) == 1 {
-			continue
-		}
-		for _, w := range x.name {
-			r.kept[w] = true
-		}
+		nouns = slices.Concat(nouns, words.Nouns[strings.ToLower(h.Unit)], []string{spaced(p.Kind)}, r.only[h.Of])
+		nth, of := place(r.hands, i, func(a, b bench.Hand) bool { return a.Kind == b.Kind })
+		r.add(item{hand: h}, h.Name, h.Of, nouns, ordinals(h.Name, nth, of))
 	}
 	for _, w := range words.Be { // "on air" is a name, and "is" stays "is"
 		delete(r.kept, w)
 	}
 }
 
-func idOf(p *build.Part, name string) string {
-	if p != nil && strings.EqualFold(p.Name, name) {
-		return p.ID
+// add adds an item by its name and its id, what all of its kind are called, and what else may be
+// said of it.
+func (r *Reader) add(x item, name, id string, nouns, also []string) {
+	x.words, x.nouns = map[string]bool{strings.ToLower(id): true}, map[string]bool{}
+	for _, t := range lex(name) {
+		if t.kind != comma && t.kind != quoted && t.text != "the" {
+			x.name = append(x.name, t.stem)
+			x.words[t.stem] = true
+		}
 	}
-	return ""
+	for _, n := range nouns {
+		for _, t := range lex(n) {
+			x.words[t.stem], x.nouns[t.stem] = true, true
+		}
+	}
+	for _, a := range also {
+		for _, t := range lex(a) {
+			x.words[t.stem] = true
+		}
+	}
+	for w := range x.words {
+		r.parts[w] = true
+	}
+	if len(x.name) > 1 {
+		for _, w := range x.name {
+			r.kept[w] = true
+		}
+	}
+	r.items = append(r.items, x)
+}
+
+// spaced is a kind of part in words.
+func spaced(kind string) string { return strings.ReplaceAll(kind, "-", " ") }
+
+// place is the how manieth of its like something is, and of how many.
+func place[T any](list []T, i int, like func(a, b T) bool) (nth, of int) {
+	for k := range list {
+		if like(list[k], list[i]) {
+			of++
+			if k < i {
+				nth++
+			}
+		}
+	}
+	return nth, of
+}
+
+// ordinals are the words for the number in a name, or else for its place among its like.
+func ordinals(name string, nth, of int) (out []string) {
+	for _, t := range lex(name) {
+		if t.kind == number && t.number >= 1 && int(t.number) <= len(words.Ordinals) {
+			out = append(out, words.Ordinals[int(t.number)-1])
+		}
+	}
+	if len(out) == 0 && nth < len(words.Ordinals) {
+		out = append(out, words.Ordinals[nth])
+	}
+	if nth == of-1 && of > 1 {
+		out = append(out, "last")
+	}
+	return out
 }
 
 // A mention is where a name ends, and what it may name.

@@ -73,15 +73,30 @@ func (s *Sentence) did() string {
 	return s.hand.Name + " was pressed"
 }
 
+// open reports whether, when something was done, it was not so already: what is lit all the time
+// is lit by nothing.
+func (s *Sentence) open(rec *bench.Recording, x done) bool {
+	if s.printed != "" || s.claim == changes || s.claim == leaves {
+		return true
+	}
+	return slices.ContainsFunc(s.things, func(y thing) bool { return isOn(row(rec, y), y, x.at) != s.wants() })
+}
+
+// wants reports whether things are to be on.
+func (s *Sentence) wants() bool { return s.claim == lit || s.claim == sounds || s.claim == runs }
+
+// isOn reports whether a thing is seen to be on at a time.
+func isOn(r *bench.Row, y thing, at float64) bool {
+	if y.kind == bench.LampRow {
+		return looks(r, at) >= visible
+	}
+	return value(r, at) > 0
+}
+
 // came says whether of something that was done came what should, at a thing.
 func (s *Sentence) came(rec *bench.Recording, x done, y thing) *breach {
 	r := row(rec, y)
-	on := func(t float64) bool {
-		if y.kind == bench.LampRow {
-			return looks(r, t) >= visible
-		}
-		return value(r, t) > 0
-	}
+	on := func(t float64) bool { return isOn(r, y, t) }
 	no := func(at float64, words string) *breach {
 		return &breach{at, fmt.Sprintf("%s at %.3g s, and %s %s", s.did(), x.at, y.name, words), y.of}
 	}
@@ -127,7 +142,7 @@ func (s *Sentence) came(rec *bench.Recording, x done, y thing) *breach {
 		}
 		return nil
 	}
-	want := s.claim == lit || s.claim == sounds || s.claim == runs
+	want := s.wants()
 	early := from - math.Max(0.1, 0.05*s.after.Seconds())
 	if s.after > 0 && before != want {
 		for _, t := range seen(x.at, math.Max(x.at, early)) {

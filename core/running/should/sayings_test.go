@@ -1,12 +1,10 @@
 package should_test
 
 import (
-	"os"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/running/should"
 )
@@ -14,40 +12,54 @@ import (
 // What people say is put in the plain form that is meant, or refused with what would be right:
 // understood wrongly is worse than not at all.
 func TestSayings(t *testing.T) {
-	data, err := os.ReadFile("testdata/sayings.txt")
-	require.NoError(t, err)
-	said, missed := 0, 0
 	readers := map[string]*should.Reader{}
-	for line := range strings.Lines(string(data)) {
-		cells := strings.Split(strings.TrimSpace(line), " | ")
-		if strings.HasPrefix(line, "#") || len(cells) != 3 {
+	for _, x := range lines(t, "sayings.txt") {
+		build, said, says := x[0], x[1], x[2]
+		if readers[build] == nil {
+			readers[build] = reader(t, build)
+		}
+		s, err := readers[build].Read(said)
+		if right, ok := strings.CutPrefix(says, "!"); ok {
+			assert.ErrorContains(t, err, right, said)
 			continue
 		}
-		said++
-		if readers[cells[0]] == nil {
-			readers[cells[0]] = reader(t, cells[0])
-		}
-		r := readers[cells[0]]
-		s, err := r.Read(cells[1])
-		if right, ok := strings.CutPrefix(cells[2], "!"); ok {
-			if err == nil {
-				t.Errorf("%s: understood as %q", cells[1], s.Says)
-				continue
-			}
-			assert.ErrorContains(t, err, right, cells[1])
+		if !assert.NoError(t, err, "%s: %s", build, said) || !assert.Equal(t, says, s.Says, said) {
 			continue
 		}
-		if err != nil {
-			missed++
-			t.Errorf("%s: %s\n   %v", cells[0], cells[1], err)
-			continue
-		}
-		if assert.Equal(t, cells[2], s.Says, cells[1]) {
-			again, err := r.Read(s.Says)
-			if assert.NoError(t, err, "what it says is understood") {
-				assert.Equal(t, s.Says, again.Says)
-			}
+		again, err := readers[build].Read(s.Says)
+		if assert.NoError(t, err, "what it says is understood") {
+			assert.Equal(t, s.Says, again.Says)
 		}
 	}
-	t.Log(said, "said,", missed, "not understood")
+}
+
+// What is not understood comes with sentences that are, about what it names; and nonsense, however
+// long, comes to an end.
+func TestInstead(t *testing.T) {
+	r := reader(t, "tram-stop")
+	for _, x := range []struct{ said, word string }{
+		{"the sign lamp sings a song", "sign lamp"}, {"the dimmer makes coffee", "dimmer"}, {"the request button is nice", "request button"},
+	} {
+		_, err := r.Read(x.said)
+		var e *should.Error
+		if !assert.ErrorAs(t, err, &e, x.said) || !assert.NotEmpty(t, e.Instead, x.said) {
+			continue
+		}
+		assert.LessOrEqual(t, len(e.Instead), 3)
+		assert.Contains(t, e.Instead[0], x.word, x.said)
+		for _, s := range e.Instead {
+			_, err := r.Read(s)
+			assert.NoError(t, err, "%s: %s", x.said, s)
+		}
+	}
+	for _, x := range []struct{ said, right string }{
+		{strings.Repeat("when the button is pressed and ", 11) + "the sign lamp", "what they say together is not"},
+		{strings.Repeat("the sign lamp, the sign and ", 12) + " is lit when when", "what they say together is not"},
+		{strings.Repeat("only while until on in the dark ", 40), "it is too long"},
+		{"the sign lamp lights for 900 s when the request button is pressed", "at most a minute"},
+		{"the sign lamp blinks 0 times a second", "how often?"},
+	} {
+		_, err := r.Read(x.said)
+		assert.ErrorContains(t, err, x.right)
+	}
 }

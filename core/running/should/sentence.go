@@ -182,7 +182,7 @@ func NewReader(net *wiring.Network) *Reader {
 			r.legend[h.Of+" "+key] = names
 		}
 	}
-	r.found, r.parts = map[string][]item{}, map[string]bool{}
+	r.found = map[string][]item{}
 	r.listItems()
 	r.words = r.vocabulary()
 	return r
@@ -213,7 +213,7 @@ type Error struct {
 }
 
 func (e *Error) Error() string {
-	out := fmt.Sprintf("%q: %s", e.Text, e.Right)
+	out := e.short()
 	if len(e.Instead) > 0 {
 		var list []string
 		for _, s := range e.Instead {
@@ -223,6 +223,9 @@ func (e *Error) Error() string {
 	}
 	return out
 }
+
+// short is the error without what may be meant.
+func (e *Error) short() string { return fmt.Sprintf("%q: %s", e.Text, e.Right) }
 
 // mostWords is how long a sentence is at most: sixteen lamps by their names have room in it.
 const mostWords = 70
@@ -256,6 +259,9 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	if ok && hertz > 0 {
 		ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
 		d.hertz = hertz
+	}
+	if ok && d.lasts+d.after > time.Minute {
+		return wrong("so long is not tried: at most a minute")
 	}
 	if ok && s.put(d) {
 		s.Says = s.plainForm()

@@ -102,15 +102,9 @@ func TestBrokenPrograms(t *testing.T) {
 
 // Of each ready build with sentences three programs are known that break one.
 func TestThreeBrokenProgramsOfEach(t *testing.T) {
-	data, err := os.ReadFile("testdata/broken.txt")
-	require.NoError(t, err)
 	known := map[string]int{}
-	for line := range strings.Lines(string(data)) {
-		cells := strings.Split(strings.TrimSpace(line), "|")
-		if strings.HasPrefix(line, "#") || len(cells) != 3 {
-			continue
-		}
-		name, was, is := strings.TrimSpace(cells[0]), strings.TrimSpace(cells[1]), strings.TrimSpace(cells[2])
+	for _, x := range lines(t, "broken.txt") {
+		name, was, is := x[0], x[1], x[2]
 		known[name]++
 		if !testkit.Wide() && (name != "hold" && name != "dusk" || known[name] > 1) {
 			continue
@@ -138,6 +132,24 @@ func TestBrokenWiringIsToldFromTheProgram(t *testing.T) {
 	require.False(t, v.Holds)
 	assert.Equal(t, v, with(t, doc, made, 5)[0], "the same seed, the same answer")
 	assert.Contains(t, v.Broken.Words, "lamp is dark")
+}
+
+// lines are the lines of a table in testdata, in cells.
+func lines(t testing.TB, file string) (out [][]string) {
+	t.Helper()
+	data, err := os.ReadFile("testdata/" + file)
+	require.NoError(t, err)
+	for line := range strings.Lines(string(data)) {
+		cells := strings.Split(line, "|")
+		for i := range cells {
+			cells[i] = strings.TrimSpace(cells[i])
+		}
+		if !strings.HasPrefix(line, "#") && len(cells) == 3 {
+			out = append(out, cells)
+		}
+	}
+	require.NotEmpty(t, out, file)
+	return out
 }
 
 func reader(t testing.TB, id string) *should.Reader {

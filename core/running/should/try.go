@@ -150,7 +150,7 @@ func (r *Reader) ReadAll(sentences []string) []Verdict {
 		if s, err := r.Read(text); err != nil {
 			out[i].Wrong = err.Error()
 			if e := (*Error)(nil); errors.As(err, &e) {
-				out[i].Instead = e.Instead
+				out[i].Wrong, out[i].Instead = e.short(), e.Instead
 			}
 		} else {
 			out[i].Says = s.Says
@@ -168,7 +168,7 @@ func (s *Sentence) says(rec *bench.Recording) bool {
 	case holds:
 		return len(s.spans(rec, true)) > 0
 	case each:
-		return slices.ContainsFunc(s.times(rec), func(x done) bool { return x.at+s.needs() <= x.next })
+		return slices.ContainsFunc(s.times(rec), func(x done) bool { return x.at+s.needs() <= x.next && s.open(rec, x) })
 	case turning:
 		return slices.ContainsFunc(rec.Actions, func(a bench.Action) bool { return a.Of == s.hand.Of && a.Key == s.key })
 	}

@@ -177,7 +177,10 @@ function Sentence({
           )}
           {v.says || v.text}
           {v.holds && v.tried > 0 && (
-            <span className="text-faint text-small"> · tried in {v.tried} runs</span>
+            <span className="text-faint text-small">
+              {" "}
+              · tried in {v.tried} {v.tried === 1 ? "run" : "runs"}
+            </span>
           )}
         </span>
         {onDrop && (
