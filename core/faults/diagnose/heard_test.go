@@ -1,6 +1,9 @@
 package diagnose
 
 import (
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/faults/meter"
 	"strings"
 	"testing"
 
@@ -10,6 +13,9 @@ import (
 // A not turns round what is said, many things are each meant, and what says too little is asked
 // for: nothing is heard as its opposite.
 func TestHeard(t *testing.T) {
+	empty := New(wiring.NewCache(), meter.Handheld(), build.Shipped(), build.New("empty", "classic-5v"))
+	_, err := empty.SayAll("something gets hot")
+	assert.ErrorContains(t, err, "unplug the board first", "also where nothing hangs on it yet")
 	cases := map[string]*Case{}
 	for _, x := range []struct{ build, said, words string }{
 		{"demo/tram-stop", "the sign lamp is no longer lit", "Sign lamp is dark when D5 (sign lamp) is high."},

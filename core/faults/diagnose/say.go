@@ -171,7 +171,11 @@ func (c *Case) Say(text string) (Observation, error) {
 		return Observation{}, fmt.Errorf("%q: which one is meant, %s?", text, orOf(which))
 	}
 	if len(asks) == 0 && hot.MatchString(say) {
-		return Observation{}, fmt.Errorf("%q: unplug the board first; then say which part it is, as in %q", text, c.doc.Parts[0].Name+" gets hot")
+		part := "the motor"
+		if len(c.doc.Parts) > 0 {
+			part = c.doc.Parts[0].Name
+		}
+		return Observation{}, fmt.Errorf("%q: unplug the board first; then say which part it is, as in %q", text, part+" gets hot")
 	}
 	if len(asks) == 0 {
 		return Observation{}, fmt.Errorf("%q names nothing that is seen or read in this build; say a part and what it does, as in %q", text, c.example())

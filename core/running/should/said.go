@@ -199,16 +199,19 @@ const mostInstead = 3
 // instead are sentences that may be meant: with what is named, first.
 func (r *Reader) instead(list []token) []string {
 	named := map[string]bool{}
+	all := r.suggestions()
 	for i := range list {
 		for _, of := range []whose{isThing, isHand} {
 			for _, m := range r.mentions(list, i, of) {
 				for _, x := range m.items {
+					if x.thing != nil && len(m.items) == 1 && !named[x.label()] {
+						all = append(all, names([]thing{*x.thing})+" "+doesUsually[x.thing.kind])
+					}
 					named[x.label()] = true
 				}
 			}
 		}
 	}
-	all := r.suggestions()
 	said := map[string]bool{}
 	for _, t := range list {
 		said[t.stem] = true
@@ -219,7 +222,7 @@ func (r *Reader) instead(list []token) []string {
 				n += 2
 			}
 		}
-		if len(named) > 1 && strings.Contains(s, "one at a time") {
+		if len(named) > 2 && strings.Contains(s, "one at a time") {
 			n += 4
 		}
 		for _, t := range strip(lex(s), nil) {

@@ -9,6 +9,9 @@ import (
 // mostSuggested is how many sentences are suggested.
 const mostSuggested = 12
 
+// doesUsually is what things do first of all.
+var doesUsually = map[bench.RowKind]string{bench.LampRow: "is lit", bench.SoundRow: "sounds", bench.LoadRow: "runs"}
+
 // Suggest lists sentences that could be said of the build, as a beginning: whether they hold
 // is another question.
 func (r *Reader) Suggest() []string {
@@ -30,7 +33,7 @@ func (r *Reader) suggestions() []string {
 			break
 		}
 		x := r.things[min(i, len(r.things)-1)]
-		does := map[bench.RowKind]string{bench.LampRow: "is lit", bench.SoundRow: "sounds", bench.LoadRow: "runs"}[x.kind]
+		does := doesUsually[x.kind]
 		switch {
 		case h.Kind == bench.Presses || h.Kind == bench.Switches:
 			add("while %s is %s, %s %s", h.Name, h.On, x.name, does)
