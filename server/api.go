@@ -10,6 +10,7 @@ import (
 	"cablaggio/core/document/drawer"
 	"cablaggio/core/faults/meter"
 	"cablaggio/core/judgement/check"
+	"cablaggio/core/layout/holemap"
 	"cablaggio/core/output/assembly"
 	"cablaggio/core/planning/choose"
 	"cablaggio/core/planning/plan"
@@ -177,8 +178,11 @@ type AssemblyView struct {
 
 // HoleMap is a drawing: what is inside an SVG element, and its view box.
 type HoleMap struct {
-	Marks   string `json:"marks"`
-	ViewBox string `json:"viewBox"`
+	Marks   string         `json:"marks"`
+	ViewBox string         `json:"viewBox"`
+	NearBox string         `json:"nearBox"` // of what is in use
+	Spots   []holemap.Spot `json:"spots"`   // where parts shine and are touched
+	Carries []string       `json:"carries"` // of each wire: the place of the board that it is joined to; "" of none, or several
 }
 
 // NewEntry asks for an entry in the log.

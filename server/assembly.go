@@ -39,6 +39,7 @@ func (s *server) assemble(c fiber.Ctx) error {
 
 func drawn(m *holemap.Map) (out HoleMap) {
 	out.Marks, out.ViewBox = m.Inner()
+	out.NearBox, out.Spots, out.Carries = m.Near(), m.Spots, m.Carries
 	return out
 }
 

@@ -58,6 +58,8 @@ type Mark struct {
 type Map struct {
 	Title    string
 	Marks    []Mark
+	Spots    []Spot   // where parts shine and are touched
+	Carries  []string // of each wire: the place of the board that it is joined to, if it is one
 	Min, Max breadboard.Point
 }
 
@@ -118,6 +120,7 @@ func draw(lib *build.Library, doc *build.Document, table *breadboard.Table, b *b
 		m.wire(i, path, bodies, w.Colour)
 	}
 	m.namesLast()
+	m.Spots, m.Carries = m.spots(lib, doc), placement.Carried(table, b)
 	return m
 }
 
@@ -132,16 +135,21 @@ func (m *Map) add(x Mark) {
 	m.Marks = append(m.Marks, x)
 	points := x.Points
 	if x.Shape == Text && x.Align != Middle {
-		long := 0.55 * x.Size * float64(utf8.RuneCountInString(x.Text)) // a letter is about half as wide as it is high
-		if x.Align == End {
-			long = -long
-		}
-		points = []breadboard.Point{points[0], {X: points[0].X + long, Y: points[0].Y}}
+		points = []breadboard.Point{points[0], {X: points[0].X + x.long(), Y: points[0].Y}}
 	}
 	for _, p := range points {
 		m.Min.X, m.Min.Y = math.Min(m.Min.X, p.X-1), math.Min(m.Min.Y, p.Y-1)
 		m.Max.X, m.Max.Y = math.Max(m.Max.X, p.X+1), math.Max(m.Max.Y, p.Y+1)
 	}
+}
+
+// long is how far a text reaches from its point, about: a letter is half as wide as it is high.
+func (x Mark) long() float64 {
+	long := 0.55 * x.Size * float64(utf8.RuneCountInString(x.Text))
+	if x.Align == End {
+		return -long
+	}
+	return long
 }
 
 func (m *Map) line(class, of string, points ...breadboard.Point) {
@@ -250,16 +258,19 @@ func (m *Map) board(t *breadboard.Table) {
 		}
 		return
 	}
+	const size, wide = 0.85, 0.62 // of its names: how high, and how wide a letter is beside that
 	left, right, bottom := math.Inf(1), math.Inf(-1), 0.0
 	for _, header := range t.Board.Headers {
 		for _, name := range header.Places {
 			for _, place := range t.PlacesOf(name) {
 				at := t.At(breadboard.End{Place: place})
-				left, right, bottom = math.Min(left, at.X), math.Max(right, at.X), math.Max(bottom, at.Y)
+				long := 0.5 + size*wide*float64(utf8.RuneCountInString(place.Words()))
+				left, right, bottom = math.Min(left, at.X-long), math.Max(right, at.X), math.Max(bottom, at.Y)
 			}
 		}
 	}
-	m.box("board", "", left-4, 0.3, right+0.7, bottom+0.8)
+	left -= 0.5
+	m.box("board", "", left, 0.3, right+0.7, bottom+0.8)
 	m.text("title", "", t.Board.Name, 0.9, breadboard.Point{X: (left + right) / 2, Y: -0.4})
 	nth := map[string]int{}
 	for _, header := range t.Board.Headers {
@@ -268,7 +279,7 @@ func (m *Map) board(t *breadboard.Table) {
 			nth[name]++
 			at := t.At(end)
 			m.add(Mark{Shape: Circle, Class: "pin", Radius: 0.25, Points: []breadboard.Point{at}, Of: "hole " + end.String()})
-			m.add(Mark{Shape: Text, Class: "place", Text: end.Place.Words(), Size: 0.85, Align: End, Points: []breadboard.Point{{X: at.X - 0.5, Y: at.Y}}})
+			m.add(Mark{Shape: Text, Class: "place", Text: end.Place.Words(), Size: size, Align: End, Points: []breadboard.Point{{X: at.X - 0.5, Y: at.Y}}})
 		}
 	}
 }

@@ -1,12 +1,14 @@
 package holemap
 
 import (
-	"cablaggio/core/general/version"
 	"fmt"
 	"html"
 	"io"
 	"strconv"
 	"strings"
+
+	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/general/version"
 )
 
 // unit is how many units of the drawing a step of 2.54 mm takes.
@@ -51,8 +53,10 @@ func (m *Map) Inner() (marks, viewBox string) {
 	return b.String(), m.viewBox()
 }
 
-func (m *Map) viewBox() string {
-	return fmt.Sprintf("%s %s %s %s", num(m.Min.X), num(m.Min.Y), num(m.Max.X-m.Min.X), num(m.Max.Y-m.Min.Y))
+func (m *Map) viewBox() string { return viewBox(m.Min, m.Max) }
+
+func viewBox(low, high breadboard.Point) string {
+	return fmt.Sprintf("%s %s %s %s", num(low.X), num(low.Y), num(high.X-low.X), num(high.Y-low.Y))
 }
 
 func num(v float64) string {

@@ -47,6 +47,29 @@ func Trace(t *breadboard.Table, b *build.Built) []build.Net {
 	return out
 }
 
+// Carried returns for each wire the place of the board that it is joined to; "" where there is none,
+// or several.
+func Carried(t *breadboard.Table, b *build.Built) []string {
+	traced := trace(t, b)
+	out := make([]string, len(b.Wires))
+	for i, w := range b.Wires {
+		k := nobody
+		if w.From.OnBoard() {
+			k = traced.of[build.Pin(w.From.Place.Name)]
+		} else {
+			k = traced.strip[t.StripOf(w.From.Hole)]
+		}
+		if k == nobody {
+			continue
+		}
+		places := slices.DeleteFunc(slices.Clone(traced.nets[k]), func(t build.Terminal) bool { return !t.OnBoard() })
+		if len(places) == 1 {
+			_, out[i] = places[0].Split()
+		}
+	}
+	return out
+}
+
 // traced is what is joined on a table.
 type traced struct {
 	nets  []build.Net

@@ -49,6 +49,7 @@ type Row struct {
 	Kind    RowKind  `json:"kind"`
 	Of      string   `json:"of"` // the part, the pin, or the probe's places
 	Name    string   `json:"name"`
+	Lamp    string   `json:"lamp,omitempty"`  // of a lamp in a case with several: which
 	Ink     string   `json:"ink,omitempty"`   // of a lamp, the colour that it is of
 	Looks   string   `json:"looks,omitempty"` // of a lamp, what one sees: "blinks at 2 Hz"
 	Changes []Change `json:"changes"`

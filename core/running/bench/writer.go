@@ -175,22 +175,22 @@ func (w *writer) row(kind RowKind, of, name string) *line {
 	if row == nil {
 		row = &line{Row: Row{Kind: kind, Of: of, Name: name, Changes: []Change{}}, place: w.place(kind, of)}
 		if kind == LampRow {
-			row.Ink = w.inkOf(of, name)
+			row.Lamp, row.Ink = w.lamp(of, name)
 		}
 		w.rows[key] = row
 	}
 	return row
 }
 
-// inkOf is the colour of a lamp of a part.
-func (w *writer) inkOf(of, name string) string {
+// lamp says which lamp of a part's case it is, and its colour.
+func (w *writer) lamp(of, name string) (id, ink string) {
 	i := slices.IndexFunc(w.net.Lamps, func(l wiring.Lamp) bool { return l.Part.ID == of && l.Name == name })
 	if i < 0 {
-		return ""
+		return "", ""
 	}
 	l := w.net.Lamps[i]
 	kind, _ := w.net.Library.Catalogue.Kind(l.Part.Kind)
-	return l.Ink(kind).ID
+	return l.Emitter.ID, l.Ink(kind).ID
 }
 
 // change adds to the row of something what is another thing than before.

@@ -1,23 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { Pause, Play, RotateCcw, StepForward } from "lucide-react";
+import { useCallback, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { answer, api, type BenchHand, type Recording } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { useKept } from "../shared/kept";
 import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
 import { lineOf, lineWords } from "../shared/source";
 import { shines } from "../symbols/symbols";
 import { Console } from "./console";
 import { Hands } from "./hands";
+import { Picture } from "./picture";
 import { at, seenAt } from "./rows";
-import { none, type Bench as Run, useBench } from "./run";
+import { none, type Bench as Run, useActing, useBench } from "./run";
 import { RunFiles } from "./run-files";
 import { Should } from "./should";
 import { Strip } from "./strip";
 
 /** How far one goes back at once, in seconds. */
 const backBy = 10;
+
+const noHands: BenchHand[] = [];
 
 /** The Bench stage: the build runs, hands act on it, and a strip of paper shows what everything did. */
 export function Bench() {
@@ -27,10 +32,20 @@ export function Bench() {
     queryFn: () => answer(api.GET("/api/builds/{id}/hands", { params: { path: { id: view.id } } })),
   });
   const [query] = useSearchParams();
+  const [drawn, draw] = useKept("bench-picture", true);
+  const [levels, showLevels] = useKept("bench-levels", false);
+  const [watched, watch] = useState<string[]>([]);
+  const toggle = (of: string) =>
+    watch((now) => (now.includes(of) ? now.filter((w) => w !== of) : [...now, of]));
   const run = useBench(view.id, view.document, {
     session: query.get("session"),
     program: query.get("program"),
   });
+  const list = hands.data?.hands ?? noHands;
+  const acting = useActing(run);
+  const latest = useRef(run);
+  latest.current = run;
+  const replay = useCallback<Run["replay"]>((actions, seed) => latest.current.replay(actions, seed), []);
   useKeys({
     " ": () => (run.playing ? run.pause() : run.play()),
     ".": run.step,
@@ -47,10 +62,10 @@ export function Bench() {
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <aside
         aria-label="Controls"
-        className="max-h-[40vh] w-full shrink-0 overflow-auto border-rule border-b lg:max-h-none lg:w-80 lg:border-r lg:border-b-0"
+        className="order-last w-full shrink-0 border-rule border-t lg:order-none lg:w-64 lg:overflow-auto lg:border-t-0 lg:border-r"
       >
-        <Hands hands={hands.data?.hands ?? []} run={run} />
-        <Should run={run} />
+        <Hands hands={list} run={acting} />
+        <Should built={run.built} replay={replay} />
       </aside>
       <div className="flex min-h-0 min-w-0 grow flex-col">
         <Clock run={run} />
@@ -65,14 +80,59 @@ export function Bench() {
             There is no program: all pins are inputs. Write one in the Program stage, and it runs here.
           </p>
         )}
-        {run.recording && (
-          <>
-            <Troubles recording={run.recording} now={run.now} source={run.source} />
-            <Lamps recording={run.recording} now={run.now} hands={hands.data?.hands ?? []} />
-            <Strip recording={run.recording} now={run.now} run={run} places={hands.data?.places ?? []} />
-            <Console run={run} recording={run.recording} />
-          </>
-        )}
+        {run.recording && <Troubles recording={run.recording} now={run.now} source={run.source} />}
+        <div className="flex min-h-0 grow flex-col xl:flex-row">
+          <section
+            aria-label="Breadboard"
+            className={`flex min-h-0 flex-col border-rule border-b xl:border-r xl:border-b-0 ${drawn ? "h-[62vh] xl:h-auto xl:basis-[55%]" : "xl:basis-auto"}`}
+          >
+            <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
+              <Button
+                look="quiet"
+                className="min-h-0! px-2 py-0.5 underline"
+                aria-expanded={drawn}
+                onClick={() => draw(!drawn)}
+              >
+                {drawn ? "Hide the breadboard" : "Breadboard"}
+              </Button>
+              {drawn && (
+                <label className="flex items-center gap-1.5">
+                  <input
+                    type="checkbox"
+                    className="min-h-0! size-4"
+                    checked={levels}
+                    onChange={(event) => showLevels(event.target.checked)}
+                  />
+                  levels on wires
+                </label>
+              )}
+            </div>
+            {drawn && (
+              <Picture
+                run={run}
+                acting={acting}
+                hands={list}
+                levels={levels}
+                watched={watched}
+                onWatch={toggle}
+              />
+            )}
+          </section>
+          {run.recording && (
+            <div className="flex min-h-0 min-w-0 grow flex-col xl:basis-[45%]">
+              <Lamps recording={run.recording} now={run.now} hands={list} />
+              <Strip
+                recording={run.recording}
+                now={run.now}
+                run={run}
+                places={hands.data?.places ?? []}
+                watched={watched}
+                onAll={() => watch([])}
+              />
+              <Console run={run} recording={run.recording} />
+            </div>
+          )}
+        </div>
       </div>
     </main>
   );
@@ -224,11 +284,11 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
   if (shown.length === 0)
     return hands.length === 0 ? <p className="px-4 py-2">Nothing here lights or sounds.</p> : null;
   return (
-    <ul aria-label="Lamps" className="flex flex-wrap gap-x-5 gap-y-2 border-rule border-b px-4 py-3">
+    <ul aria-label="Lamps" className="flex flex-wrap gap-x-4 gap-y-1 border-rule border-b px-4 py-2">
       {shown.map((row) => {
         const value = row.kind === "lamp" ? seenAt(row, now) : (at(row, now)?.value ?? 0);
         return (
-          <li key={row.kind + row.name} className="flex items-center gap-2">
+          <li key={row.kind + row.name} className="flex items-center gap-1.5 text-small">
             {row.kind === "lamp" ? (
               <Glow lightness={value} ink={row.ink ?? ""} />
             ) : (
@@ -261,7 +321,7 @@ function Glow({ lightness, ink }: { lightness: number; ink: string }) {
   const colour = shines[ink] || "transparent";
   const part = Math.min(1, Math.max(0, lightness / 100));
   return (
-    <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden>
+    <svg viewBox="0 0 40 40" width="30" height="30" aria-hidden>
       <circle cx="20" cy="20" r={11 + 7 * part} fill={colour} opacity={0.35 * part} />
       <circle cx="20" cy="20" r="10" fill="var(--wash)" stroke="var(--ink)" strokeWidth="1.5" />
       <circle cx="20" cy="20" r="9" fill={colour} opacity={part} />

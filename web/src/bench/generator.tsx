@@ -1,10 +1,10 @@
 import { useId, useState } from "react";
 import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
-import type { Bench } from "./run";
+import type { Acting } from "./run";
 
 /** A test generator in place of a sensor or a wheel: as often a second as is typed, for a share of the time, between two levels. */
-export function Generator({ hand, fed, run }: { hand: BenchHand; fed?: BenchAction; run: Bench }) {
+export function Generator({ hand, fed, run }: { hand: BenchHand; fed?: BenchAction; run: Acting }) {
   const levels = hand.kind !== "spin";
   const [rate, setRate] = useState("6");
   const [share, setShare] = useState("50");

@@ -1,27 +1,32 @@
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { memo, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BenchAction, BenchHand } from "../api/client";
 import { Button } from "../shared/controls";
 import { isTyped } from "../shared/keys";
 import { Generator } from "./generator";
-import { at } from "./rows";
-import type { Bench } from "./run";
+import type { Acting } from "./run";
+
+/** Which of the keys 1 to 9 presses a contact; 0 for what none does. */
+export function keyOf(hands: BenchHand[], hand: BenchHand): number {
+  const place = hands.filter((h) => h.kind === "press" || h.kind === "switch").indexOf(hand) + 1;
+  return place > 9 ? 0 : place;
+}
 
 /** What hands can do, in the order of the parts, big enough for a thumb. Keys 1 to 9 press the first nine contacts. */
-export function Hands({ hands, run }: { hands: BenchHand[]; run: Bench }) {
-  const contacts = hands.filter((h) => h.kind === "press" || h.kind === "switch");
+export const Hands = memo(function Hands({ hands, run }: { hands: BenchHand[]; run: Acting }) {
   if (hands.length === 0) return <p className="p-4">Nothing here is moved by hand.</p>;
   return (
     <ul className="divide-y divide-rule">
       {hands.map((hand) => (
         <li key={hand.of} className="px-4 py-3">
-          <One hand={hand} run={run} number={contacts.indexOf(hand) + 1} />
+          <One hand={hand} run={run} number={keyOf(hands, hand)} />
         </li>
       ))}
     </ul>
   );
-}
+});
 
-function One({ hand, run, number }: { hand: BenchHand; run: Bench; number: number }) {
+/** What is done with one thing, as a button, a slider or keys. */
+export function One({ hand, run, number }: { hand: BenchHand; run: Acting; number: number }) {
   switch (hand.kind) {
     case "press":
     case "switch":
@@ -36,16 +41,16 @@ function One({ hand, run, number }: { hand: BenchHand; run: Bench; number: numbe
 }
 
 /** What hands did last with a part. */
-function last(run: Bench, of: string, ...verbs: BenchAction["do"][]): BenchAction | undefined {
+function last(run: Acting, of: string, ...verbs: BenchAction["do"][]): BenchAction | undefined {
   return run.actions.findLast((a) => a.of === of && verbs.includes(a.do));
 }
 
-/** A contact: held for as long as it is pressed, or turned over where it stays. */
-function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: number }) {
+/** What a hand does to a contact: it is held for as long as it is pressed, or turned over where it stays. */
+export function useContact(hand: BenchHand, run: Acting) {
   const rest = hand.rest === 1;
   const pressed = last(run, hand.of, "press", "release")?.do === "press";
-  const closed = pressed !== rest;
   const holding = useRef(false);
+  const stays = hand.kind === "switch";
   const hold = () => {
     holding.current = true;
     run.act({ do: "press", of: hand.of });
@@ -55,11 +60,33 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
     holding.current = false;
   };
   const turnOver = () => run.act({ do: pressed ? "release" : "press", of: hand.of });
-  const stays = hand.kind === "switch";
+  return {
+    stays,
+    pressed,
+    closed: pressed !== rest,
+    hold,
+    letGo,
+    turnOver,
+    finger: {
+      onPointerDown: (event: PointerEvent) => {
+        if (stays) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        hold();
+      },
+      onPointerUp: letGo,
+      onPointerCancel: letGo,
+      onClick: () => stays && turnOver(),
+    },
+  };
+}
+
+/** A contact: a button of the page, and one of the keys 1 to 9. */
+function Contact({ hand, run, number }: { hand: BenchHand; run: Acting; number: number }) {
+  const { stays, pressed, closed, hold, letGo, turnOver, finger } = useContact(hand, run);
   const latest = useRef({ hold, letGo, turnOver });
   latest.current = { hold, letGo, turnOver };
   useEffect(() => {
-    if (number < 1 || number > 9) return;
+    if (number === 0) return;
     const down = (event: KeyboardEvent) => {
       if (event.key !== String(number) || event.repeat || isTyped(event) || event.ctrlKey || event.altKey)
         return;
@@ -76,24 +103,16 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
       window.removeEventListener("keyup", up);
     };
   }, [number, stays]);
-  const grab = (event: PointerEvent) => {
-    if (stays) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    hold();
-  };
   return (
     <button
       type="button"
-      aria-pressed={closed !== rest}
-      onPointerDown={grab}
-      onPointerUp={letGo}
-      onPointerCancel={letGo}
-      onClick={() => stays && turnOver()}
+      aria-pressed={pressed}
+      {...finger}
       onKeyDown={(e) => !stays && (e.key === " " || e.key === "Enter") && !e.repeat && hold()}
       onKeyUp={(e) => (e.key === " " || e.key === "Enter") && letGo()}
-      className={`flex min-h-14 w-full touch-none select-none items-center gap-3 rounded-sheet border px-3 text-left ${closed === rest ? "border-ink/60 bg-sheet" : "border-copper bg-copper text-sheet"}`}
+      className={`flex min-h-14 w-full touch-none select-none items-center gap-3 rounded-sheet border px-3 text-left ${pressed ? "border-copper bg-copper text-sheet" : "border-ink/60 bg-sheet"}`}
     >
-      {number > 0 && number < 10 && (
+      {number > 0 && (
         <kbd className="rounded-sheet border border-current px-1.5 font-mono text-small">{number}</kbd>
       )}
       <span>
@@ -105,7 +124,7 @@ function Contact({ hand, run, number }: { hand: BenchHand; run: Bench; number: n
 }
 
 /** The board's plug, and the button of its reset. */
-function Supply({ hand, run }: { hand: BenchHand; run: Bench }) {
+function Supply({ hand, run }: { hand: BenchHand; run: Acting }) {
   const out = last(run, hand.of, "unplug", "plug")?.do === "unplug";
   return (
     <fieldset>
@@ -126,7 +145,7 @@ function Supply({ hand, run }: { hand: BenchHand; run: Bench }) {
   );
 }
 
-function Pad({ hand, run }: { hand: BenchHand; run: Bench }) {
+function Pad({ hand, run }: { hand: BenchHand; run: Acting }) {
   const keys = hand.keys ?? [];
   const columns = keys.length === 16 ? 4 : 3;
   return (
@@ -168,14 +187,14 @@ function levelAt(hand: BenchHand, place: number): number {
     : hand.least + ((hand.most - hand.least) * place) / 1000;
 }
 
-/** A knob, a sensor or a wheel: what is slid is done when the thumb rests for a moment. */
-function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
+/** What a hand does to a level: where it stands, 0 to 1000; what is slid is done when the thumb rests for a moment. */
+export function useLevel(hand: BenchHand, run: Acting) {
   const [place, setPlace] = useState(() => placeOf(hand, hand.rest));
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const latest = useRef(0);
   // What a run that is watched does, or another window, moves it too, and what is drawn from cells.
   const moved = last(run, hand.of, "set", "turn", "spin");
-  const cells = hand.of === "cells" ? standing(run, hand.of) : undefined;
+  const cells = hand.of === "cells" ? run.cells : undefined;
   const charge = cells?.value;
   useEffect(() => {
     if (timer.current) return;
@@ -185,15 +204,30 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
   }, [moved, hand, charge]);
   const send = (v: number) => run.act({ do: hand.kind === "spin" ? "spin" : "set", of: hand.of, to: v });
   const slide = (p: number) => {
-    setPlace(p);
-    latest.current = levelAt(hand, p);
+    const within = Math.min(1000, Math.max(0, p));
+    setPlace(within);
+    latest.current = levelAt(hand, within);
     if (timer.current) return;
     timer.current = setTimeout(() => {
       timer.current = undefined;
       send(latest.current);
     }, 120);
   };
-  const value = levelAt(hand, place);
+  const set = (v: number) => {
+    setPlace(placeOf(hand, v));
+    send(v);
+  };
+  return {
+    place,
+    text: cells?.text ?? `${levelAt(hand, place).toPrecision(3)} ${hand.unit ?? ""}`,
+    slide,
+    set,
+  };
+}
+
+/** A knob, a sensor or a wheel. */
+function Slider({ hand, run }: { hand: BenchHand; run: Acting }) {
+  const { place, text, slide, set } = useLevel(hand, run);
   const done = last(run, hand.of, "set", "turn", "spin", "feed");
   const fed = done?.do === "feed" && (done.to ?? 0) > 0 ? done : undefined;
   return (
@@ -201,7 +235,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
       <label className="block">
         <span className="flex justify-between gap-2">
           <span className="font-semibold">{hand.name}</span>
-          <span className="font-mono">{cells?.text ?? `${value.toPrecision(3)} ${hand.unit ?? ""}`}</span>
+          <span className="font-mono">{text}</span>
         </span>
         <input
           type="range"
@@ -219,11 +253,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
               key={name}
               look="quiet"
               className="min-h-0! px-1.5 py-1 text-small underline"
-              onClick={() => {
-                const v = hand.at?.[i] ?? hand.rest;
-                setPlace(placeOf(hand, v));
-                send(v);
-              }}
+              onClick={() => set(hand.at?.[i] ?? hand.rest)}
             >
               {name}
             </Button>
@@ -235,17 +265,11 @@ function Slider({ hand, run }: { hand: BenchHand; run: Bench }) {
   );
 }
 
-/** How a thing of hands stands at the time that is shown. */
-function standing(run: Bench, of: string): { value: number; text: string } | undefined {
-  const row = run.recording?.rows.find((r) => r.kind === "hand" && r.of === of);
-  return row && at(row, run.now);
-}
-
 /** Hours that pass for cells in each second. */
 const ages = [0, 1, 10];
 
 /** How fast cells run down by what is drawn from them. */
-function Ages({ hand, run }: { hand: BenchHand; run: Bench }) {
+function Ages({ hand, run }: { hand: BenchHand; run: Acting }) {
   const age = last(run, hand.of, "drain")?.to ?? 0;
   return (
     <fieldset>

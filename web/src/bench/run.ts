@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { BenchAction, Document, LiveRow, Recording } from "../api/client";
 import { type Line, Live, nothing, type Snapshot } from "./live";
+import { at } from "./rows";
 
 export interface Bench extends Snapshot {
   /** The time that is shown, in seconds: a little behind what is known, so that it goes smoothly. */
@@ -34,6 +35,26 @@ export interface Bench extends Snapshot {
   replay: (actions: BenchAction[], seed: number) => void;
   /** The same, of a script: an action a line. */
   replayScript: (script: string) => void;
+}
+
+/** What hands need of a run. It stays the same object while they do nothing, however the time goes on. */
+export interface Acting {
+  act: Bench["act"];
+  actions: readonly BenchAction[];
+  /** How the cells stand, where there are any. */
+  cells: { value: number; text: string } | undefined;
+}
+
+export function useActing(run: Bench): Acting {
+  const latest = useRef(run);
+  latest.current = run;
+  const act = useCallback<Bench["act"]>((action) => latest.current.act(action), []);
+  const { actions, recording, now } = run;
+  const count = actions.length; // they grow in place
+  const row = recording?.rows.find((r) => r.kind === "hand" && r.of === "cells");
+  const charge = row && at(row, now);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of another length they are others
+  return useMemo(() => ({ act, actions: [...actions], cells: charge }), [act, recording, count, charge]);
 }
 
 /** Stands for no program at all. */

@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
-import { type FormEvent, useDeferredValue, useState } from "react";
+import { type FormEvent, memo, useDeferredValue, useState } from "react";
 import type { ShouldVerdict } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -11,15 +11,15 @@ import { lineWords } from "../shared/source";
 import type { Bench } from "./run";
 
 /** What the build should do, in sentences, each with whether it holds; what breaks one can be watched. */
-export function Should({ run }: { run: Bench }) {
+export const Should = memo(function Should({ built, replay }: { built: boolean; replay: Bench["replay"] }) {
   const { view, edit } = useSheet();
   const said = view.document.should ?? [];
   const [text, setText] = useState("");
-  const verdicts = useVerdicts(run.built, true);
+  const verdicts = useVerdicts(built, true);
   // A sentence is kept when it is understood.
   const add = useMutation({
     mutationFn: async (sentence: string) => {
-      const understood = await askShould(view.id, [sentence], run.built, true);
+      const understood = await askShould(view.id, [sentence], built, true);
       const wrong = understood.verdicts[0]?.wrong;
       if (wrong) throw new Error(wrong);
       return sentence;
@@ -55,7 +55,7 @@ export function Should({ run }: { run: Bench }) {
             key={v.text}
             verdict={v}
             pending={verdicts.isPending}
-            onWatch={() => v.broken && run.replay(v.broken.actions, v.broken.seed)}
+            onWatch={() => v.broken && replay(v.broken.actions, v.broken.seed)}
             onDrop={
               said.includes(v.text)
                 ? () =>
@@ -91,14 +91,14 @@ export function Should({ run }: { run: Bench }) {
             {add.error.message}
           </p>
         )}
-        <Reading text={text} built={run.built} onTake={setText} />
+        <Reading text={text} built={built} onTake={setText} />
         <Button type="submit" disabled={add.isPending || !text.trim()}>
           Add and try
         </Button>
       </form>
     </section>
   );
-}
+});
 
 /** How what is typed is understood, before it is tried; and what may be meant, where it is not. */
 function Reading({

@@ -23,11 +23,16 @@ export function Strip({
   now,
   run,
   places,
+  watched,
+  onAll,
 }: {
   recording: Recording;
   now: number;
   run: Run;
   places: BenchPlace[];
+  /** What is shown, by part or pin; nothing: all. */
+  watched: string[];
+  onAll: () => void;
 }) {
   const [view, setView] = useState<View>({ span: 5 });
   const [taps, setTaps] = useState<{ row: string; at: number }[]>([]); // the last two
@@ -49,7 +54,9 @@ export function Strip({
   });
   const paper = useRef<HTMLElement>(null);
   useGestures(paper, zoom, move, from, span);
-  const rows = recording.rows.filter((r) => r.changes.length > 0);
+  const rows = recording.rows.filter(
+    (r) => r.changes.length > 0 && (watched.length === 0 || r.kind === "volts" || watched.includes(r.of)),
+  );
   const chosen = rows.find((r) => r.kind + r.name === picked?.row);
   const change = chosen && picked && at(chosen, picked.at);
   const typed =
@@ -58,7 +65,7 @@ export function Strip({
   const passes = senseless ? undefined : typed;
   return (
     <section aria-label="Strip" className="flex min-h-48 grow flex-col">
-      <div className="flex items-center gap-2 border-rule border-b px-4 py-1 text-small">
+      <div className="flex flex-wrap items-center gap-x-2 border-rule border-b px-4 py-1 text-small">
         <span className="shrink-0 whitespace-nowrap font-mono">
           {timeText(from, span)} to {timeText(to, span)} s
         </span>
@@ -83,7 +90,12 @@ export function Strip({
             Go on with it
           </Button>
         )}
-        <span className="min-w-0 grow truncate" role="status">
+        {watched.length > 0 && (
+          <Button look="quiet" className="min-h-0! px-2 py-0.5 underline" onClick={onAll}>
+            All rows
+          </Button>
+        )}
+        <span className="min-w-0 grow basis-40 truncate" role="status">
           {change && chosen
             ? `${chosen.name}: ${change.text}, since ${change.at.toFixed(6)} s${change.line ? `, ${lineWords(run.source, change.line)}` : ""}${before !== undefined && picked ? `; ${apart(before, picked.at)}` : ""}`
             : "Tap a row to read it, a second time to measure from there."}
@@ -134,14 +146,14 @@ export function Strip({
         </div>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard */}
-      <section ref={paper} tabIndex={0} aria-label="Rows" className="min-h-0 grow touch-pan-y overflow-auto">
+      <section ref={paper} tabIndex={0} aria-label="Rows" className="min-h-0 grow touch-pan-y overflow-auto will-change-transform">
         <table className="w-full border-collapse">
           <tbody>
             {rows.map((row) => (
               <tr key={row.kind + row.name} className="border-rule border-b">
                 <th
                   scope="row"
-                  className="w-44 max-w-44 truncate py-0 pr-2 pl-4 text-left font-normal text-small"
+                  className="w-36 max-w-36 truncate py-0 pr-2 pl-4 text-left font-normal text-small"
                   title={row.name}
                 >
                   {row.kind === "volts" && (
@@ -167,7 +179,7 @@ export function Strip({
                     onPick={(time) => pick({ row: row.kind + row.name, at: time })}
                   />
                 </td>
-                <td className="w-44 max-w-44 truncate px-2 text-right font-mono text-small">
+                <td className="w-34 max-w-34 truncate px-2 text-right font-mono text-small">
                   {at(row, now)?.text}
                 </td>
               </tr>

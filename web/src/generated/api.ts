@@ -1113,6 +1113,7 @@ export interface components {
             changes: components["schemas"]["BenchChange"][];
             ink?: string;
             kind: string;
+            lamp?: string;
             looks?: string;
             name: string;
             of: string;
@@ -1560,7 +1561,10 @@ export interface components {
             why: string;
         };
         HoleMap: {
+            carries: string[];
             marks: string;
+            nearBox: string;
+            spots: components["schemas"]["Spot"][];
             viewBox: string;
         };
         /** @description Wire the part this way. */
@@ -2485,6 +2489,18 @@ export interface components {
             source?: string;
             /** Format: double */
             typ: number;
+        };
+        Spot: {
+            /** Format: double */
+            height: number;
+            lamp?: string;
+            of: string;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         StartList: {
             starts: components["schemas"]["StartView"][];

@@ -82,6 +82,7 @@ export function HoleMap({
         ref={svg}
         role="img"
         aria-label="Hole map; “What is in each row” says the same in words"
+        preserveAspectRatio="xMidYMin meet"
         className="holemap absolute inset-0 h-full w-full"
         onClick={tap}
       />

@@ -1,0 +1,123 @@
+package holemap
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
+	"cablaggio/core/document/build"
+)
+
+// A Spot is where something is on the drawing: there it shines, and there a finger touches it.
+// Lengths are in units of the drawing, as those of [Map.Inner].
+type Spot struct {
+	Of     string  `json:"of"`             // the part
+	Lamp   string  `json:"lamp,omitempty"` // the emitter, where those of a case are seen apart
+	X      float64 `json:"x"`              // of the corner at the top left
+	Y      float64 `json:"y"`
+	Width  float64 `json:"width"`
+	Height float64 `json:"height"`
+}
+
+// spots returns where the parts are: their bodies, or what stands for one that hangs on wires of its
+// own; and the lamps of cases in which each is seen by itself.
+func (m *Map) spots(lib *build.Library, doc *build.Document) []Spot {
+	out := []Spot{}
+	for i := range doc.Parts {
+		q := &doc.Parts[i]
+		kind, _ := lib.Catalogue.Kind(q.Kind)
+		if low, high, ok := m.bounds("part " + q.ID); ok {
+			out = append(out, spot(q.ID, "", low, high))
+		}
+		if !apart(kind) {
+			continue
+		}
+		for _, e := range kind.Emitters {
+			a, okA := m.leg(build.Of(q.ID, e.Anode))
+			k, okK := m.leg(build.Of(q.ID, e.Cathode))
+			if mid := along(a, k, 0.5, 0); okA && okK {
+				const r = 0.36 // of a segment: rows are 1 apart
+				out = append(out, spot(q.ID, e.ID, breadboard.Point{X: mid.X - r, Y: mid.Y - r}, breadboard.Point{X: mid.X + r, Y: mid.Y + r}))
+			}
+		}
+	}
+	return out
+}
+
+// apart reports whether the lamps of a case are seen each by itself: those that share a leg sit in
+// one lens, and mix.
+func apart(kind *part.Kind) bool {
+	legs := map[string]bool{}
+	for _, e := range kind.Emitters {
+		if legs[e.Anode] || legs[e.Cathode] {
+			return false
+		}
+		legs[e.Anode], legs[e.Cathode] = true, true
+	}
+	return len(kind.Emitters) > 1
+}
+
+func spot(of, lamp string, low, high breadboard.Point) Spot {
+	return Spot{Of: of, Lamp: lamp, X: low.X * unit, Y: low.Y * unit, Width: (high.X - low.X) * unit, Height: (high.Y - low.Y) * unit}
+}
+
+// Near returns the view box of what is in use: the board, the parts and the wires, and little around
+// them. The holes on the far side of a channel that nobody uses are not in it.
+func (m *Map) Near() string {
+	low, high := breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}
+	for _, x := range m.Marks {
+		if strings.HasPrefix(x.Of, "part ") || strings.HasPrefix(x.Of, "wire ") || slices.Contains([]string{"board", "pin", "place", "title"}, x.Class) {
+			for _, p := range x.ends() {
+				low, high = breadboard.Point{X: math.Min(low.X, p.X), Y: math.Min(low.Y, p.Y)}, breadboard.Point{X: math.Max(high.X, p.X), Y: math.Max(high.Y, p.Y)}
+			}
+		}
+	}
+	const around = 1.6
+	return viewBox(
+		breadboard.Point{X: math.Max(m.Min.X, low.X-around), Y: math.Max(m.Min.Y, low.Y-around)},
+		breadboard.Point{X: math.Min(m.Max.X, high.X+around), Y: math.Min(m.Max.Y, high.Y+around)})
+}
+
+// bounds returns the corners of a part's body, or of its name where it has none.
+func (m *Map) bounds(of string) (low, high breadboard.Point, ok bool) {
+	for _, class := range []string{"body", "label"} {
+		for _, x := range m.Marks {
+			if x.Of != of || x.Class != class {
+				continue
+			}
+			low, high = breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}
+			for _, p := range x.ends() {
+				low = breadboard.Point{X: math.Min(low.X, p.X), Y: math.Min(low.Y, p.Y)}
+				high = breadboard.Point{X: math.Max(high.X, p.X), Y: math.Max(high.Y, p.Y)}
+			}
+			return low, high, true
+		}
+	}
+	return low, high, false
+}
+
+// ends returns the points that a mark reaches to.
+func (x Mark) ends() []breadboard.Point {
+	p := x.Points[0]
+	switch x.Shape {
+	case Circle:
+		return []breadboard.Point{{X: p.X - x.Radius, Y: p.Y - x.Radius}, {X: p.X + x.Radius, Y: p.Y + x.Radius}}
+	case Text:
+		to := p.X + x.long()
+		return []breadboard.Point{{X: p.X, Y: p.Y - x.Size/2}, {X: to, Y: p.Y + x.Size/2}}
+	default:
+		return x.Points
+	}
+}
+
+// leg returns where a leg is.
+func (m *Map) leg(t build.Terminal) (breadboard.Point, bool) {
+	for _, x := range m.Marks {
+		if x.Leg == string(t) {
+			return x.Points[0], true
+		}
+	}
+	return breadboard.Point{}, false
+}
