@@ -124,7 +124,7 @@ func TestAPartIsPutElsewhere(t *testing.T) {
 	b.visit("/builds/" + ids["quiz-table"] + "/assemble")
 	b.choose("Breadboard", "mini breadboard")
 	b.see("alert", "take a bigger breadboard")
-	b.see("link", "connections (CSV)")
+	b.see("button", "Connections (CSV)")
 	b.choose("Breadboard", "63 rows, rails broken")
 	b.see("img", "Hole map")
 }
@@ -199,10 +199,11 @@ func TestWiresAtHandAndSoldered(t *testing.T) {
 	b.fill("Wire from place to place, in millimetres", "150")
 	b.see("row", "D4 resistor of platform lamp left, one end 150 mm 15 mm")
 	b.says("m of sleeve in all")
-	b.see("link", "Save as CSV")
+	b.see("button", "Save as CSV")
 	b.click("button", "Files and history of this build")
-	for _, file := range []string{"the steps as a booklet (PDF)", "hole map (SVG)", "wires (CSV)", "connections without a breadboard (CSV)"} {
-		b.see("menuitem", file)
+	b.click("menuitem", "save as a file")
+	for _, file := range []string{"Hole map SVG", "Wires on the breadboard CSV", "Connections without a breadboard CSV"} {
+		b.see("button", file)
 	}
 }
 

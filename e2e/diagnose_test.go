@@ -7,7 +7,8 @@ import "testing"
 func TestDiagnoseByLooking(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"])
-	b.click("link", "Diagnose")
+	b.click("link", "Test")
+	b.click("link", "It does not work")
 	b.says("What does it do that it should not?")
 	b.click("button", "dark: sign lamp, switched on")
 	b.click("button", "The rest is right: find it")

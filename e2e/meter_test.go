@@ -11,7 +11,7 @@ import (
 func TestMeasuring(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"])
-	b.click("link", "Meter")
+	b.click("link", "Test")
 	b.says("Before it goes in")
 	b.click("button", "resistor of platform lamp left 180 Ω")
 	b.says("169 – 180 – 191 Ω")

@@ -30,9 +30,14 @@ const (
 	pageOfLog   = 100
 )
 
+// surveyKey is what the checks of a build depend on.
+func surveyKey(m *meter.Instrument, lib *build.Library, doc *build.Document) build.Key {
+	return lib.Key(doc, build.Wiring|build.Layout, m)
+}
+
 // surveyOf returns the checks of a build with a meter.
 func (s *server) surveyOf(m *meter.Instrument, lib *build.Library, doc *build.Document) (*meter.List, error) {
-	key := lib.Key(doc, build.Wiring|build.Layout, m)
+	key := surveyKey(m, lib, doc)
 	if list, ok := s.surveys.Get(key); ok {
 		return list, nil
 	}

@@ -21,6 +21,7 @@ import (
 	"cablaggio/core/output/assembly"
 	"cablaggio/core/running/bench"
 	"cablaggio/core/running/program"
+	"cablaggio/core/running/should"
 	"cablaggio/toolchain"
 	"cablaggio/toolchain/sandbox"
 )
@@ -31,8 +32,9 @@ type programs struct {
 	known    *wiring.Cache
 	turns    chan struct{}
 
-	last *lru.Cache[build.Key, *program.Analysis]
-	made *lru.Cache[build.Key, *program.Compiled]
+	last  *lru.Cache[build.Key, *program.Analysis]
+	made  *lru.Cache[build.Key, *program.Compiled]
+	tried *lru.Cache[build.Key, []should.Verdict] // of sentences
 }
 
 const (
@@ -43,7 +45,8 @@ const (
 func newPrograms() *programs {
 	last, _ := lru.New[build.Key, *program.Analysis](rememberedPrograms) // it fails for no room alone
 	made, _ := lru.New[build.Key, *program.Compiled](rememberedPrograms)
-	return &programs{compiler: toolchain.New(), known: wiring.NewCache(), last: last, made: made, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
+	tried, _ := lru.New[build.Key, []should.Verdict](rememberedPrograms)
+	return &programs{compiler: toolchain.New(), known: wiring.NewCache(), last: last, made: made, tried: tried, turns: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
 }
 
 // check says what the program of a document does on its wiring.

@@ -7,6 +7,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/meter"
 	"cablaggio/core/judgement/shopping"
+	"cablaggio/core/output/todo"
 	"cablaggio/core/planning/phrase"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/running/bench"
@@ -128,6 +129,11 @@ func routes() []route {
 			method: http.MethodGet, path: "/api/builds/{id}/assembly", id: "assembly", handle: (*server).assemble,
 			does:  "The build on the breadboard: placement, steps, what was really built",
 			takes: byID{}, gives: AssemblyView{},
+		},
+		{
+			method: http.MethodGet, path: "/api/builds/{id}/next", id: "next", handle: (*server).next,
+			does:  "What is to be done next with the build, and how far each of its sections is, by what is known",
+			takes: byID{}, gives: todo.List{},
 		},
 		{
 			method: http.MethodPost, path: "/api/builds/{id}/pins", id: "readPins", handle: (*server).readPins,

@@ -48,6 +48,11 @@ func (s *server) should(c fiber.Ctx) error {
 		r := should.NewReader(s.programs.known.Build(lib, bareOf(doc)))
 		return c.JSON(Verdicts{Verdicts: r.ReadAll(req.Sentences), Suggest: r.Suggest()})
 	}
+	key := triedKey(lib, doc, req.Sentences, req.Built)
+	if tried, ok := s.programs.tried.Get(key); ok {
+		r := should.NewReader(s.programs.known.Build(lib, bareOf(doc)))
+		return c.JSON(Verdicts{Verdicts: tried, Suggest: r.Suggest()})
+	}
 	ctx, cancel := context.WithTimeout(c.Context(), shouldPatience)
 	defer cancel()
 	net, made, err := s.onBench(ctx, lib, doc, req.Built)
@@ -68,5 +73,6 @@ func (s *server) should(c fiber.Ctx) error {
 	case err != nil:
 		return err
 	}
+	s.programs.tried.Add(key, out.Verdicts)
 	return c.JSON(out)
 }

@@ -3,8 +3,10 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { BuildPage } from "./build/build-page";
+import { Test } from "./build/test";
 import { BuildsPage } from "./builds/builds-page";
 import { Plan } from "./plan/plan";
+import { DownloadTrouble } from "./shared/download";
 import { LetterLimit } from "./shared/letter-limit";
 import { NotFound } from "./shared/page";
 import { applyTheme } from "./shared/theme";
@@ -40,10 +42,12 @@ createRoot(root).render(
             <Route path="/builds/:id" element={<BuildPage />}>
               <Route index element={<Plan />} />
               <Route path="assemble" element={<Assemble />} />
-              <Route path="meter" element={<Meter />} />
               <Route path="program" element={<Program />} />
               <Route path="bench" element={<Bench />} />
-              <Route path="diagnose" element={<Diagnose />} />
+              <Route element={<Test />}>
+                <Route path="meter" element={<Meter />} />
+                <Route path="diagnose" element={<Diagnose />} />
+              </Route>
               <Route path="log" element={<Log />} />
             </Route>
             <Route path="/drill" element={<DrillPage />} />
@@ -55,6 +59,7 @@ createRoot(root).render(
         </Suspense>
       </BrowserRouter>
       <LetterLimit />
+      <DownloadTrouble />
     </QueryClientProvider>
   </StrictMode>,
 );

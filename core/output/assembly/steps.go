@@ -29,6 +29,9 @@ type Step struct {
 	At    time.Time `json:"at,omitzero"`
 }
 
+// LoadStep is the id of the step in which the program is loaded into the board.
+const LoadStep = "program"
+
 // Groups of steps, in the order of good practice (common practice).
 const (
 	before  = "Before you begin"

@@ -83,7 +83,7 @@ func (s *steps) program() {
 		return
 	}
 	s.add(Step{
-		ID: "program", Group: program,
+		ID: LoadStep, Group: program,
 		Do:    "Load the new program into the board by its USB cable now, or an empty one, and unplug it again.",
 		Watch: []string{"An old program may drive pins that are inputs now. Until the pins are wired and the supply is joined to the rails, little can happen."},
 	})

@@ -6,6 +6,7 @@ import { type AssemblyView, answer, api } from "../api/client";
 import { HoleMap } from "../map/hole-map";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { download } from "../shared/download";
 import { Breadboards } from "./breadboards";
 import { Built } from "./built";
 import { Connections } from "./connections";
@@ -44,10 +45,9 @@ export function Assemble() {
         </p>
         <p>
           Without a breadboard the same connections are a list from place to place:{" "}
-          <a className="underline" href={`/api/builds/${view.id}/files/links.csv`}>
-            connections (CSV)
-          </a>
-          .
+          <Button onClick={() => void download(`/api/builds/${view.id}/files/links.csv`)}>
+            Connections (CSV)
+          </Button>
         </p>
       </main>
     );

@@ -3,6 +3,7 @@ import type { AssemblyView, Difference, Edit } from "../api/client";
 import { useSheet, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
 import { Holds } from "../shared/holds";
+import { useKept } from "../shared/kept";
 import { LevelMark } from "../shared/level";
 import { TextField } from "../shared/text-field";
 import { ValueField } from "../shared/value-field";
@@ -179,9 +180,9 @@ function WholePart({ report, leg }: { report: AssemblyView; leg: string }) {
 }
 
 /** What is typed stays until it is taken: a refusal loses nothing. */
-function useUntilTaken(): [string, (text: string) => void, () => void] {
+function useUntilTaken(what: string): [string, (text: string) => void, () => void] {
   const { view } = useSheet();
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`built-${what}.${view.id}`, "");
   const [sentAt, setSentAt] = useState<string>();
   if (sentAt !== undefined && sentAt !== view.tag) {
     setSentAt(undefined);
@@ -198,7 +199,7 @@ function useUntilTaken(): [string, (text: string) => void, () => void] {
 function Typed() {
   const { edit } = useSheet();
   const { refused } = useSnapshot();
-  const [text, setText, sent] = useUntilTaken();
+  const [text, setText, sent] = useUntilTaken("leg");
   const errorId = useId();
   const error = refused.find((r) =>
     r.step?.edits.some((e) => e.op === "built-leg" && !e.terminal && e.text === text),
@@ -265,8 +266,8 @@ function Moved({ report }: { report: AssemblyView }) {
 function Wires({ report }: { report: AssemblyView }) {
   const { edit } = useSheet();
   const { refused } = useSnapshot();
-  const [from, setFrom, fromSent] = useUntilTaken();
-  const [to, setTo, toSent] = useUntilTaken();
+  const [from, setFrom, fromSent] = useUntilTaken("from");
+  const [to, setTo, toSent] = useUntilTaken("to");
   const error = refused.find((r) => r.step?.edits.some((e) => e.op === "wire-in"))?.problem.title;
   const add = (event: FormEvent) => {
     event.preventDefault();

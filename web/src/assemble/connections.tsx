@@ -1,5 +1,7 @@
 import type { AssemblyView, Link } from "../api/client";
 import { useSheet, useSnapshot } from "../session/context";
+import { Button } from "../shared/controls";
+import { download } from "../shared/download";
 import { ValueField } from "../shared/value-field";
 
 /** The same nets as a list from place to place, for a build that is soldered or has no breadboard. */
@@ -28,9 +30,7 @@ export function Connections({ report }: { report: AssemblyView }) {
         </p>
       </div>
       <p className="my-2">
-        <a className="underline" href={`/api/builds/${view.id}/files/links.csv`}>
-          Save as CSV
-        </a>
+        <Button onClick={() => void download(`/api/builds/${view.id}/files/links.csv`)}>Save as CSV</Button>
       </p>
       <table className="w-full">
         <thead className="text-left text-faint text-small">

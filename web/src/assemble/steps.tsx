@@ -88,7 +88,12 @@ export function Steps({
                   Take it back
                 </Button>
               ) : (
-                <Button look="main" className="grow py-3 text-large" onClick={() => finish(step)}>
+                <Button
+                  look="main"
+                  className="grow py-3 text-large"
+                  data-next="assemble"
+                  onClick={() => finish(step)}
+                >
                   Done <kbd className="ml-2 font-mono text-base opacity-80">D</kbd>
                 </Button>
               )}

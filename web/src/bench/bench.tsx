@@ -142,7 +142,12 @@ function Clock({ run }: { run: Run }) {
   const { view } = useSheet();
   return (
     <div className="flex flex-wrap items-center gap-2 border-rule border-b px-4 py-2">
-      <Button look="main" className="w-24" onClick={() => (run.playing ? run.pause() : run.play())}>
+      <Button
+        look="main"
+        className="w-24"
+        data-next="bench"
+        onClick={() => (run.playing ? run.pause() : run.play())}
+      >
         {run.playing ? <Pause size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {run.playing ? "Hold" : "Run"}
       </Button>

@@ -1,6 +1,8 @@
 import { type FormEvent, useState } from "react";
 import type { Recording } from "../api/client";
+import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { useKept } from "../shared/kept";
 import { path, series } from "./plot";
 import type { Bench } from "./run";
 
@@ -9,7 +11,8 @@ const strokes = ["", "6 3", "2 2", "8 3 2 3", "1 4", "10 2"];
 
 /** What the program printed, as text or as a plot of its numbers, and a line to send to it. */
 export function Console({ run, recording }: { run: Bench; recording: Recording }) {
-  const [text, setText] = useState("");
+  const { view } = useSheet();
+  const [text, setText] = useKept(`send.${view.id}`, "");
   const [plotted, plot] = useState(false);
   const said = recording.serial.filter((s) => s.at <= run.now);
   const send = (event: FormEvent) => {

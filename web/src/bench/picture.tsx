@@ -75,7 +75,8 @@ export function Picture({
   const height = Number(map.viewBox.split(" ")[3]);
   const rows = run.recording?.rows ?? [];
   return (
-    <div className="min-h-0 grow overflow-auto">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard
+    <section aria-label="Drawing" tabIndex={0} className="min-h-0 grow overflow-auto">
       <div
         ref={box}
         className="moving relative flex h-full flex-col"
@@ -108,7 +109,7 @@ export function Picture({
           <Touched spots={map.spots} hands={hands} run={acting} watched={watched} onWatch={taps.hole} />
         </svg>
       </div>
-    </div>
+    </section>
   );
 }
 

@@ -1,11 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Play, X } from "lucide-react";
-import { type FormEvent, memo, useDeferredValue, useState } from "react";
+import { type FormEvent, memo, useDeferredValue } from "react";
 import type { ShouldVerdict } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { askShould, useVerdicts } from "../shared/holds";
 import { inView } from "../shared/in-view";
+import { useKept } from "../shared/kept";
 import { LevelMark } from "../shared/level";
 import { lineWords } from "../shared/source";
 import type { Bench } from "./run";
@@ -14,7 +15,7 @@ import type { Bench } from "./run";
 export const Should = memo(function Should({ built, replay }: { built: boolean; replay: Bench["replay"] }) {
   const { view, edit } = useSheet();
   const said = view.document.should ?? [];
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`should.${view.id}`, "");
   const verdicts = useVerdicts(built, true);
   // A sentence is kept when it is understood.
   const add = useMutation({

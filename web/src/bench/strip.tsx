@@ -145,8 +145,13 @@ export function Strip({
           </Choice>
         </div>
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard */}
-      <section ref={paper} tabIndex={0} aria-label="Rows" className="min-h-0 grow touch-pan-y overflow-auto will-change-transform">
+      <section
+        ref={paper}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard
+        tabIndex={0}
+        aria-label="Rows"
+        className="min-h-0 grow touch-pan-y overflow-auto will-change-transform"
+      >
         <table className="w-full border-collapse">
           <tbody>
             {rows.map((row) => (

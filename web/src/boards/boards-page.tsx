@@ -4,6 +4,7 @@ import { answer, api, ProblemError, type Profile } from "../api/client";
 import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
+import { download } from "../shared/download";
 import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
 import { useLibrary } from "../shared/library";
@@ -145,9 +146,7 @@ export function BoardsPage() {
               </Choice>
             </div>
             <p className="max-w-prose grow py-1">{board.summary}</p>
-            <Button onClick={() => window.location.assign(`/api/boards/${board.id}/file`)}>
-              Save as file
-            </Button>
+            <Button onClick={() => void download(`/api/boards/${board.id}/file`)}>Save as file</Button>
             <FileButton
               words="Import a file"
               spoken="A board as a file"

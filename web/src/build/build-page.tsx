@@ -1,11 +1,14 @@
 import { Suspense, useEffect } from "react";
-import { Link, NavLink, Outlet, useParams } from "react-router";
+import { Outlet, useParams } from "react-router";
 import { SessionProvider, SheetProvider, useSession, useSnapshot } from "../session/context";
 import { Button } from "../shared/controls";
-import { isTyped } from "../shared/keys";
+import { isTyped, useLeaving } from "../shared/keys";
 import { useLibrary } from "../shared/library";
 import { Message } from "../shared/page";
+import { SkipLink } from "../shared/skip-link";
+import { NextLine } from "./next-line";
 import { Notices } from "./notices";
+import { Rail } from "./rail";
 import { TitleBlock } from "./title-block";
 
 /** One build, open: the stages share its session, so that nothing is lost between them. */
@@ -23,6 +26,7 @@ function Build() {
   const { view, status, reason } = useSnapshot();
   const library = useLibrary();
   useUndoKeys();
+  useLeaving();
   useEffect(() => {
     document.title = view ? `${view.title} – Cablaggio` : "Cablaggio";
   }, [view]);
@@ -50,9 +54,11 @@ function Build() {
   return (
     <SheetProvider view={view} library={library.data}>
       <div className="flex min-h-screen flex-col lg:h-screen lg:flex-row">
-        <StageRail />
+        <SkipLink />
+        <Rail />
         <div className="flex min-w-0 grow flex-col">
           <TitleBlock />
+          <NextLine />
           <Notices />
           <Suspense fallback={<p className="p-6">Opening…</p>}>
             <Outlet />
@@ -60,47 +66,6 @@ function Build() {
         </div>
       </div>
     </SheetProvider>
-  );
-}
-
-const stage = ({ isActive }: { isActive: boolean }) =>
-  `rounded-sheet px-2 py-2 ${isActive ? "border-copper border-b-4 bg-sheet font-semibold lg:border-b-0 lg:border-l-4" : "hover:bg-sheet"}`;
-
-/** The stages of a build. A stage appears when it works. */
-function StageRail() {
-  return (
-    <nav
-      aria-label="Stages"
-      className="flex shrink-0 gap-1 border-rule border-b bg-wash p-1 lg:w-26 lg:flex-col lg:border-r lg:border-b-0"
-    >
-      <Link to="/" className="rounded-sheet px-2 py-2 hover:bg-sheet">
-        Builds
-      </Link>
-      <NavLink end to="." className={stage}>
-        Plan
-      </NavLink>
-      <NavLink to="assemble" className={stage}>
-        Assemble
-      </NavLink>
-      <NavLink to="meter" className={stage}>
-        Meter
-      </NavLink>
-      <NavLink to="program" className={stage}>
-        Program
-      </NavLink>
-      <NavLink to="bench" className={stage}>
-        Bench
-      </NavLink>
-      <NavLink to="diagnose" className={stage}>
-        Diagnose
-      </NavLink>
-      <NavLink to="log" className={stage}>
-        Log
-      </NavLink>
-      <Link to="/drawer" className="rounded-sheet px-2 py-2 hover:bg-sheet lg:mt-auto">
-        Drawer
-      </Link>
-    </nav>
   );
 }
 

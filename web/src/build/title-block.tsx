@@ -11,9 +11,10 @@ import { useSession, useSheet, useSnapshot } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { FileInput } from "../shared/file-button";
 import { useKeys } from "../shared/keys";
-import { Menu, MenuGroup, MenuItem } from "../shared/menu";
+import { Menu, MenuItem } from "../shared/menu";
 import { ThemeButton } from "../shared/page";
 import { ValueField } from "../shared/value-field";
+import { formats, Out, papers } from "./out";
 
 /** The title block of the sheet: what it is, on which board, fed by what, and whether it is saved. */
 export function TitleBlock() {
@@ -24,8 +25,8 @@ export function TitleBlock() {
   useKeys({ "?": () => show("help"), h: () => show("history") });
   const error = refused.find((r) => r.step?.edits[0]?.op === "title")?.problem.title;
   return (
-    <header className="flex flex-wrap items-end gap-x-4 gap-y-2 border-ink border-b-2 px-4 py-2">
-      <h1 className="min-w-56 grow">
+    <header className="flex flex-wrap items-center gap-x-4 gap-y-1 border-ink border-b-2 px-4 py-2 max-sm:gap-x-1 max-sm:px-2 max-sm:py-1">
+      <h1 className="min-w-56 grow max-sm:basis-full">
         <ValueField
           label="Build"
           hiddenLabel
@@ -35,7 +36,7 @@ export function TitleBlock() {
           onCommit={(name) => edit(`rename the build to ${name}`, { op: "title", name })}
         />
       </h1>
-      <div className="w-52">
+      <div className="w-52 max-sm:w-auto max-sm:min-w-28 max-sm:grow">
         <Choice
           label="Board"
           hidden
@@ -72,9 +73,12 @@ export function TitleBlock() {
         >
           <Redo2 size={20} aria-hidden />
         </Button>
-        <ThemeButton />
+        <span className="flex max-sm:hidden">
+          <ThemeButton />
+        </span>
         <Button
           look="quiet"
+          className="max-sm:hidden"
           aria-label="Keys and cautions"
           title="Keys and cautions (?)"
           onClick={() => show("help")}
@@ -86,50 +90,34 @@ export function TitleBlock() {
       <History open={shown === "history"} onOpenChange={() => show(undefined)} />
       <CompareBoards open={shown === "boards"} onOpenChange={() => show(undefined)} />
       <Shopping open={shown === "shopping"} onOpenChange={() => show(undefined)} />
+      <Out title="Print" files={papers} open={shown === "print"} onOpenChange={() => show(undefined)} />
+      <Out
+        title="Save as a file"
+        files={formats}
+        open={shown === "save"}
+        onOpenChange={() => show(undefined)}
+        onCircuit={() => show("circuit")}
+      />
       <CircuitOut open={shown === "circuit"} onOpenChange={() => show(undefined)} />
       <Help open={shown === "help"} onOpenChange={() => show(undefined)} />
     </header>
   );
 }
 
-type Shown = "history" | "boards" | "help" | "circuit" | "shopping" | undefined;
-
-const formats = [
-  ["plan.pdf", "the plan on paper (PDF)"],
-  ["document", "the build, to import elsewhere (JSON)"],
-  ["parts.csv", "parts list (CSV)"],
-  ["pins.csv", "pin table (CSV)"],
-  ["analysis", "everything computed (JSON)"],
-  ["steps.pdf", "the steps as a booklet (PDF)"],
-  ["holemap.svg", "hole map (SVG)"],
-  ["wires.csv", "wires (CSV)"],
-  ["links.csv", "connections without a breadboard (CSV)"],
-] as const;
+type Shown = "history" | "boards" | "help" | "circuit" | "shopping" | "print" | "save" | undefined;
 
 function Files({ show }: { show: (what: Shown) => void }) {
-  const { view } = useSheet();
   const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File>();
   return (
     <>
       <Menu label="Files" spoken="Files and history of this build">
-        <MenuGroup>
-          {formats.map(([format, words]) => (
-            <MenuItem
-              key={format}
-              onSelect={() => window.location.assign(`/api/builds/${view.id}/files/${format}`)}
-            >
-              {words}
-            </MenuItem>
-          ))}
-          <MenuItem onSelect={() => show("circuit")}>the circuit in one state (SPICE)…</MenuItem>
-        </MenuGroup>
-        <MenuGroup>
-          <MenuItem onSelect={() => input.current?.click()}>import a pin table (CSV)…</MenuItem>
-          <MenuItem onSelect={() => show("history")}>history…</MenuItem>
-          <MenuItem onSelect={() => show("boards")}>compare boards…</MenuItem>
-          <MenuItem onSelect={() => show("shopping")}>shopping list…</MenuItem>
-        </MenuGroup>
+        <MenuItem onSelect={() => show("print")}>print…</MenuItem>
+        <MenuItem onSelect={() => show("save")}>save as a file…</MenuItem>
+        <MenuItem onSelect={() => input.current?.click()}>import a pin table (CSV)…</MenuItem>
+        <MenuItem onSelect={() => show("history")}>history…</MenuItem>
+        <MenuItem onSelect={() => show("boards")}>compare boards…</MenuItem>
+        <MenuItem onSelect={() => show("shopping")}>shopping list…</MenuItem>
       </Menu>
       <FileInput input={input} spoken="A pin table as a file" accept=".csv,text/csv" onFile={setFile} />
       <PinsIn file={file} onDone={() => setFile(undefined)} />
@@ -151,7 +139,7 @@ function SavedMark() {
   return (
     <span
       role="status"
-      className={`w-34 whitespace-nowrap py-1.5 ${status === "saved" || status === "saving" ? "text-faint" : "text-care"}`}
+      className={`w-34 whitespace-nowrap py-1.5 ${status === "saved" ? "max-sm:sr-only" : ""} ${status === "saved" || status === "saving" ? "text-faint" : "text-care"}`}
     >
       {words}
     </span>

@@ -4,8 +4,10 @@ import { Link, useNavigate } from "react-router";
 import { AwayError, answer, api, type BuildSummary, type Library, ProblemError } from "../api/client";
 import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
+import { download } from "../shared/download";
 import { NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
+import { useKept } from "../shared/kept";
 import { useLibrary } from "../shared/library";
 import { Menu, MenuItem } from "../shared/menu";
 import { SearchField } from "../shared/search-field";
@@ -170,7 +172,7 @@ function DeletedRow({
 
 function NewBuild({ library, act }: { library: Library; act: Act }) {
   const navigate = useNavigate();
-  const [title, setTitle] = useState("");
+  const [title, setTitle] = useKept("new-build", "");
   const [board, setBoard] = useState(library.boards[0]?.id ?? "");
   // Until a build is made, trying again asks for the same one.
   const key = useRef<string>(crypto.randomUUID());
@@ -184,6 +186,7 @@ function NewBuild({ library, act }: { library: Library; act: Act }) {
         }),
       );
       key.current = crypto.randomUUID();
+      setTitle("");
       navigate(`/builds/${made.id}`);
     });
   };
@@ -304,10 +307,10 @@ function BuildRow({
         >
           Duplicate
         </MenuItem>
-        <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/files/document`)}>
+        <MenuItem onSelect={() => void download(`/api/builds/${build.id}/files/document`)}>
           Save as file
         </MenuItem>
-        <MenuItem onSelect={() => window.location.assign(`/api/builds/${build.id}/archive`)}>
+        <MenuItem onSelect={() => void download(`/api/builds/${build.id}/archive`)}>
           Save with its log (ZIP)
         </MenuItem>
         <MenuItem

@@ -1,6 +1,8 @@
 import { type FormEvent, useState } from "react";
 import type { DiagnoseNext, Observation } from "../api/client";
+import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { useKept } from "../shared/kept";
 
 const what: Record<string, string> = {
   look: "Look",
@@ -85,10 +87,13 @@ function Field({
   busy: boolean;
   onSay: (answer: string) => void;
 }) {
-  const [text, setText] = useState("");
+  const { view } = useSheet();
+  const [text, setText] = useKept(`answer.${view.id}.${next.ask}`, "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (text.trim() !== "") onSay(text);
+    if (text.trim() === "") return;
+    onSay(text);
+    setText("");
   };
   return (
     <>

@@ -1,7 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { answer, api, type Said } from "../api/client";
 import { Button } from "../shared/controls";
+import { useKept } from "../shared/kept";
 
 /** What somebody says, or what the console prints, taken for what can be pointed at. */
 export function Told({
@@ -14,7 +15,7 @@ export function Told({
   built: boolean;
   onHeard: (seen: Said[]) => void;
 }) {
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`told.${build}`, "");
   const hear = useMutation({
     mutationFn: () =>
       answer(

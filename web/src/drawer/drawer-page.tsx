@@ -1,17 +1,19 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
+import { Link, useSearchParams } from "react-router";
 import { AwayError, answer, api, type Kind, type Library, ProblemError } from "../api/client";
 import { inLines } from "../api/errors";
 import type { components } from "../generated/api";
 import { Button, Choice } from "../shared/controls";
+import { download } from "../shared/download";
 import { FileButton, NotTaken } from "../shared/file-button";
 import { Head } from "../shared/head";
+import { useKept } from "../shared/kept";
 import { useLibrary } from "../shared/library";
 import { short } from "../shared/values";
 import { waitLonger } from "../shared/wait";
 import { inks, SymbolPicture } from "../symbols/symbols";
-
 import { OwnMeter } from "./own-meter";
 
 type Item = components["schemas"]["Item"];
@@ -20,6 +22,8 @@ const key = ["drawer"];
 /** What the builder owns. Resistors in it stand first when a value is chosen. */
 export function DrawerPage() {
   const queries = useQueryClient();
+  const [query] = useSearchParams();
+  const from = query.get("from");
   const library = useLibrary();
   const drawer = useQuery({
     queryKey: key,
@@ -64,7 +68,13 @@ export function DrawerPage() {
   };
   return (
     <main className="mx-auto max-w-5xl px-6 py-5">
-      <Head here="Drawer" />
+      <Head here="Drawer">
+        {from && (
+          <Link to={`/builds/${from}`} className="underline">
+            Back to the build
+          </Link>
+        )}
+      </Head>
       {library.data && (
         <>
           <AddItem library={library.data} onAdd={(item) => fill([...items, item])} />
@@ -78,7 +88,7 @@ export function DrawerPage() {
               accept=".csv,text/csv"
               onFile={(file) => void takeIn(file)}
             />
-            <Button onClick={() => window.location.assign("/api/drawer/file")}>Save as table (CSV)</Button>
+            <Button onClick={() => void download("/api/drawer/file")}>Save as table (CSV)</Button>
             {before && (
               <Button
                 onClick={() => {
@@ -120,7 +130,7 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
   const [type, setType] = useState("");
   const kind = library.catalogue.kinds.find((k) => k.id === kindId);
   const value = kind?.values.find((v) => v.shown);
-  const [text, setText] = useState("");
+  const [text, setText] = useKept("drawer", "");
   const [pieces, setPieces] = useState("10");
   const [measured, setMeasured] = useState(false);
   const [bad, setBad] = useState<string>();

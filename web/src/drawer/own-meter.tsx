@@ -24,18 +24,25 @@ export function OwnMeter() {
   });
   const view = meter.data;
   const section = useRef<HTMLElement>(null);
+  const turn = useRef<Promise<void>>(Promise.resolve());
   const { hash } = useLocation();
   const shown = view !== undefined;
   useEffect(() => {
     if (shown && hash === "#meter") section.current?.scrollIntoView();
   }, [shown, hash]);
   if (!view) return null;
-  const header = { "If-Match": view.tag };
-  const change = async (field: string, made: Promise<View>) => {
+  // One after the other, each of the state that the one before left: whoever tabs on is faster than
+  // the server.
+  const change = (field: string, make: (header: { "If-Match": string }) => Promise<View>) => {
+    turn.current = turn.current.then(() => changed(field, make));
+    return turn.current;
+  };
+  const changed = async (field: string, make: (header: { "If-Match": string }) => Promise<View>) => {
     setWrong(undefined);
+    const was = queries.getQueryData<View>(key) ?? view;
     try {
-      const now = await made;
-      setBefore(view);
+      const now = await make({ "If-Match": was.tag });
+      setBefore(was);
       queries.setQueryData(key, now);
       await queries.invalidateQueries({ queryKey: ["checks"] });
     } catch (error) {
@@ -68,8 +75,7 @@ export function OwnMeter() {
               error={wrong?.field === f.id ? wrong.words : undefined}
               look={f.id === "name" ? "words" : "value"}
               onCommit={(text) =>
-                void change(
-                  f.id,
+                void change(f.id, (header) =>
                   answer(api.PATCH("/api/meter", { params: { header }, body: { field: f.id, text } })),
                 )
               }
@@ -80,16 +86,20 @@ export function OwnMeter() {
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
         {view.own && (
-          <Button onClick={() => void change("", answer(api.DELETE("/api/meter", { params: { header } })))}>
+          <Button
+            onClick={() =>
+              void change("", (header) => answer(api.DELETE("/api/meter", { params: { header } })))
+            }
+          >
             Assume a usual meter again
           </Button>
         )}
         {before?.own && (
           <Button
             onClick={() =>
-              void change("", answer(api.PUT("/api/meter", { params: { header }, body: before.meter }))).then(
-                () => setBefore(undefined),
-              )
+              void change("", (header) =>
+                answer(api.PUT("/api/meter", { params: { header }, body: before.meter })),
+              ).then(() => setBefore(undefined))
             }
           >
             Take the last change back

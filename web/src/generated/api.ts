@@ -449,6 +449,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be done next with the build, and how far each of its sections is, by what is known */
+        get: operations["next"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/pins": {
         parameters: {
             query?: never;
@@ -1660,6 +1677,10 @@ export interface components {
             sleeve: number;
             to: string;
         };
+        List: {
+            marks: components["schemas"]["Mark"][];
+            next: components["schemas"]["Task"];
+        };
         LiveRow: {
             kind: string;
             level?: null | number;
@@ -1743,6 +1764,12 @@ export interface components {
             total: components["schemas"]["SpecLimit"];
             vih: components["schemas"]["Threshold"];
             vil: components["schemas"]["Threshold"];
+        };
+        Mark: {
+            count?: number;
+            section: string;
+            state: string;
+            words: string;
         };
         /** @description A wanted current with which the lamp is as bright as the other one. */
         MatchEdit: {
@@ -2591,6 +2618,11 @@ export interface components {
             part: string;
             pin: string;
             signal: string;
+        };
+        Task: {
+            done?: boolean;
+            section: string;
+            words: string;
         };
         Tester: {
             /** Format: double */
@@ -3934,6 +3966,37 @@ export interface operations {
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
             507: components["responses"]["InsufficientStorage"];
+        };
+    };
+    next: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["List"];
+                };
+            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
         };
     };
     readPins: {

@@ -4,7 +4,9 @@ import { AwayError, answer, api, type LogEntry, ProblemError } from "../api/clie
 import { inWords } from "../api/errors";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
+import { download } from "../shared/download";
 import { FileButton } from "../shared/file-button";
+import { useKept } from "../shared/kept";
 import { SearchField } from "../shared/search-field";
 import { waitLonger } from "../shared/wait";
 import { folded } from "./folded";
@@ -157,11 +159,9 @@ function About({ value, onChange }: { value: string; onChange: (part: string) =>
 function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
   const { view } = useSheet();
   const [busy, setBusy] = useState(false);
-  const [wrong, setWrong] = useState<string>();
+  const [wrong, setWrong] = useState<string[]>([]);
   const take = useCallback(
     async (file: File) => {
-      setBusy(true);
-      setWrong(undefined);
       try {
         await answer(
           api.POST("/api/builds/{id}/log/pictures", {
@@ -172,23 +172,33 @@ function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
           }),
         );
         await onKept();
+        return [];
       } catch (error) {
-        setWrong(
+        const why =
           error instanceof ProblemError
             ? inWords(error.problem)
-            : "The server does not answer. The picture was not kept; try again in a moment.",
-        );
-      } finally {
-        setBusy(false);
+            : "The server does not answer. Try again in a moment.";
+        return [`${file.name || "The picture"} was not kept. ${why}`];
       }
     },
     [view.id, onKept],
   );
+  const takeAll = useCallback(
+    async (files: File[]) => {
+      setBusy(true);
+      setWrong([]);
+      const failed: string[] = [];
+      for (const file of files) failed.push(...(await take(file)));
+      setWrong(failed);
+      setBusy(false);
+    },
+    [take],
+  );
   useEffect(() => {
     const taken = (files: FileList | undefined) => {
-      const file = [...(files ?? [])].find((f) => f.type.startsWith("image/"));
-      if (file) void take(file);
-      return file !== undefined;
+      const pictures = [...(files ?? [])].filter((f) => f.type.startsWith("image/"));
+      void takeAll(pictures);
+      return pictures.length > 0;
     };
     const paste = (event: ClipboardEvent) => {
       if (taken(event.clipboardData?.files)) event.preventDefault();
@@ -206,29 +216,27 @@ function Pictures({ onKept }: { onKept: () => Promise<unknown> }) {
       window.removeEventListener("drop", drop);
       window.removeEventListener("dragover", over);
     };
-  }, [take]);
+  }, [takeAll]);
   return (
     <div className="mt-3 flex flex-wrap items-center gap-3">
       <FileButton
         words={busy ? "Taking it in…" : "Add a picture"}
         spoken="A picture as a file"
         accept="image/png,image/jpeg,image/webp"
-        onFile={(file) => void take(file)}
+        onFile={(file) => void takeAll([file])}
       />
-      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/log.pdf`)}>
-        Print it (PDF)
-      </Button>
-      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/readings.csv`)}>
+      <Button onClick={() => void download(`/api/builds/${view.id}/log/file/log.pdf`)}>Print it (PDF)</Button>
+      <Button onClick={() => void download(`/api/builds/${view.id}/log/file/readings.csv`)}>
         Readings as table (CSV)
       </Button>
-      <Button onClick={() => window.location.assign(`/api/builds/${view.id}/log/file/log.json`)}>
+      <Button onClick={() => void download(`/api/builds/${view.id}/log/file/log.json`)}>
         Log as file (JSON)
       </Button>
-      {wrong && (
-        <p role="alert" className="w-full border-stop border-l-4 pl-3">
-          {wrong}
+      {wrong.map((words) => (
+        <p key={words} role="alert" className="w-full border-stop border-l-4 pl-3">
+          {words}
         </p>
-      )}
+      ))}
     </div>
   );
 }
@@ -245,13 +253,13 @@ function Note({
   onLeave: () => void;
 }) {
   const { view } = useSheet();
-  const [text, setText] = useState("");
-  const [part, setPart] = useState("");
+  const [text, setText] = useKept(`note.${view.id}`, "");
+  const [part, setPart] = useKept(`note-about.${view.id}`, "");
   const field = useRef<HTMLTextAreaElement>(null);
   useEffect(() => {
-    setPart(on?.part ?? "");
+    if (on) setPart(on.part ?? "");
     if (on) field.current?.focus(); // what was typed before stays
-  }, [on]);
+  }, [on, setPart]);
   const keep = useMutation({
     mutationFn: (key: string) =>
       answer(
@@ -264,6 +272,7 @@ function Note({
     retryDelay: waitLonger,
     onSuccess: async () => {
       setText("");
+      setPart("");
       await onKept();
     },
   });
@@ -279,6 +288,7 @@ function Note({
         </span>
         <textarea
           ref={field}
+          data-next="log"
           value={text}
           rows={2}
           maxLength={10_000}

@@ -7,6 +7,7 @@ import { inWords } from "../api/errors";
 import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { useKept } from "../shared/kept";
 import { waitLonger } from "../shared/wait";
 import { Feed } from "./feed";
 import { List } from "./list";
@@ -132,8 +133,7 @@ function One({
 }) {
   const { view, board, edit } = useSheet();
   const queries = useQueryClient();
-  const draftKey = `cablaggio.reading.${view.id}.${check.id}`;
-  const [text, setText] = useState(() => read(draftKey));
+  const [text, setText] = useKept(`reading.${view.id}.${check.id}`, "");
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   const keep = useMutation({
@@ -147,7 +147,6 @@ function One({
     retry: (_, error) => error instanceof AwayError,
     retryDelay: waitLonger,
     onSuccess: async () => {
-      write(draftKey, "");
       setText("");
       await queries.invalidateQueries({ queryKey: logKey(view.id) });
     },
@@ -208,10 +207,10 @@ function One({
           <span className="text-faint text-small">It reads</span>
           <input
             ref={field}
+            data-next="test"
             value={text}
             maxLength={40}
             onChange={(event) => {
-              write(draftKey, event.target.value);
               setText(event.target.value);
             }}
             placeholder={check.question.way === "continuity" ? "beep, or OL" : check.expect.typText}
@@ -334,23 +333,6 @@ function Past({ readings, check }: { readings: LogEntry[]; check: MeterCheck }) 
       )}
     </div>
   );
-}
-
-function read(key: string): string {
-  try {
-    return window.localStorage.getItem(key) ?? "";
-  } catch {
-    return "";
-  }
-}
-
-function write(key: string, text: string): void {
-  try {
-    if (text) window.localStorage.setItem(key, text);
-    else window.localStorage.removeItem(key);
-  } catch {
-    // What is typed stays in the field all the same.
-  }
 }
 
 /** Says the check aloud, where the browser has a voice, so that the eyes may stay on the probes. */

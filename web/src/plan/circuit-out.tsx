@@ -2,8 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
-import { Choice } from "../shared/controls";
+import { Button, Choice } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
+import { download } from "../shared/download";
 
 /** The circuit as a netlist: which state, and which end of what has a tolerance. */
 export function CircuitOut({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -46,12 +47,13 @@ export function CircuitOut({ open, onOpenChange }: { open: boolean; onOpenChange
             </Choice>
           ))}
         </div>
-        <a
-          className="inline-flex min-h-11 items-center rounded-sheet border border-copper bg-copper px-3 font-semibold text-sheet hover:brightness-110"
-          href={`/api/builds/${view.id}/files/netlist?${query}`}
+        <Button
+          look="main"
+          className="min-h-11"
+          onClick={() => void download(`/api/builds/${view.id}/files/netlist?${query}`)}
         >
           Save the netlist
-        </a>
+        </Button>
       </div>
     </Dialog>
   );

@@ -13,6 +13,8 @@ export function FindingsPanel({ onSelect }: { onSelect: (part: string) => void }
   return (
     <section
       aria-labelledby="findings-heading"
+      tabIndex={-1}
+      data-next={view.document.parts.length > 0 ? "plan" : undefined}
       className="order-first flex min-h-0 flex-col border-rule sm:col-span-2 sm:border-b lg:order-none lg:col-span-1 lg:border-b-0"
     >
       <div className="flex min-h-13 items-center justify-between gap-2 border-rule border-b px-4 py-2">

@@ -8,6 +8,7 @@ const keys: [string, string][] = [
   ["Escape", "leave a field as it was; close what is open"],
   ["Ctrl Z", "undo"],
   ["Ctrl Y", "redo"],
+  ["n", "the next thing to do"],
   ["h", "history of the build"],
   ["d", "Assemble: this step is done"],
   ["b", "Assemble: take the last step back"],

@@ -4,6 +4,7 @@ import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
+import { download } from "../shared/download";
 
 /** What the build needs, beside what the drawer has of it. */
 export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -84,14 +85,10 @@ export function Shopping({ open, onOpenChange }: { open: boolean; onOpenChange: 
             </tbody>
           </table>
           <p className="mt-3 flex justify-end gap-2">
-            <Button
-              onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.pdf`)}
-            >
+            <Button onClick={() => void download(`/api/builds/${view.id}/shopping/file/shopping.pdf`)}>
               Print it (PDF)
             </Button>
-            <Button
-              onClick={() => window.location.assign(`/api/builds/${view.id}/shopping/file/shopping.csv`)}
-            >
+            <Button onClick={() => void download(`/api/builds/${view.id}/shopping/file/shopping.csv`)}>
               Save as a table (CSV)
             </Button>
           </p>

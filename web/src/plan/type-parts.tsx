@@ -3,12 +3,13 @@ import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
+import { useKept } from "../shared/kept";
 import { useKeys } from "../shared/keys";
 
 /** A line for parts as people say them. What was understood is shown before it is taken. */
 export function TypeParts() {
-  const { edit } = useSheet();
-  const [text, setText] = useState("");
+  const { view, edit } = useSheet();
+  const [text, setText] = useKept(`parts.${view.id}`, "");
   // Enter pressed before the answer for this very text was there.
   const [wanted, setWanted] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
@@ -30,7 +31,7 @@ export function TypeParts() {
     if (current.edits.length === 0) return;
     edit(`add ${current.understood.join(", ")}`, ...current.edits);
     setText(current.left.map((rest) => rest.text).join(", "));
-  }, [wanted, text, current, edit]);
+  }, [wanted, text, current, edit, setText]);
 
   const take = (event: FormEvent) => {
     event.preventDefault();
@@ -49,6 +50,9 @@ export function TypeParts() {
           placeholder="2 red leds, a button, 10k pot"
           aria-describedby={understoodId}
           aria-keyshortcuts="/"
+          // biome-ignore lint/a11y/noAutofocus: a build begins with what it should have
+          autoFocus={view.document.parts.length === 0}
+          data-next={view.document.parts.length === 0 ? "plan" : undefined}
           autoComplete="off"
           spellCheck={false}
           className="w-full min-w-0 rounded-sheet border border-ink/40 bg-sheet px-2 placeholder:text-faint"

@@ -116,7 +116,7 @@ export function Editor({ text, language, remarks, names, go, onChange, onLeave }
           keymap.of([...defaultKeymap, ...historyKeymap, ...searchKeymap, ...lintKeymap]),
           parts.current.language.of([]),
           parts.current.names.of([]),
-          EditorView.contentAttributes.of({ "aria-label": "The program" }),
+          EditorView.contentAttributes.of({ "aria-label": "The program", tabindex: "0" }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged && !update.transactions.some((t) => t.isUserEvent("set"))) {
               heard.current.onChange(update.state.doc.toString());

@@ -100,7 +100,12 @@ function Nothing() {
       )}
       <ul className="space-y-3">
         <li>
-          <Button look="main" className="w-full py-3 text-large" onClick={() => void begin(language, false)}>
+          <Button
+            look="main"
+            className="w-full py-3 text-large"
+            data-next="program"
+            onClick={() => void begin(language, false)}
+          >
             Write a starter from the wiring
           </Button>
           <p className="text-faint text-small">
@@ -211,6 +216,8 @@ function Written({ kept }: { kept: Source }) {
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <section
         aria-label="Program"
+        tabIndex={-1}
+        data-next="program"
         className="flex h-[60vh] min-w-0 shrink-0 flex-col lg:h-auto lg:min-h-0 lg:shrink lg:grow"
       >
         <div className="flex flex-wrap items-center gap-2 border-rule border-b px-3 py-2">

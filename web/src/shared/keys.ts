@@ -7,6 +7,19 @@ const written = "input, select, textarea, [role=textbox], [contenteditable]:not(
 export const isTyped = (event: KeyboardEvent) =>
   event.target instanceof Element && event.target.closest(written) !== null;
 
+/** Escape leaves the field that one is in, so that the keys of the sheet work again. */
+export function useLeaving() {
+  useEffect(() => {
+    const leave = (event: KeyboardEvent) => {
+      if (event.key !== "Escape" || event.defaultPrevented || !isTyped(event)) return;
+      const field = event.target as HTMLElement;
+      if (!field.closest("[role=dialog]")) field.blur();
+    };
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, []);
+}
+
 /** Keys that work wherever nothing is typed and no dialog is open. */
 export function useKeys(keys: Record<string, () => void>) {
   const latest = useRef(keys);

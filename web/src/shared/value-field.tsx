@@ -50,6 +50,14 @@ export function ValueField({
     setSent(draft);
     onCommit(draft.trim());
   };
+  // What is typed when the page goes away goes in, too.
+  const latest = useRef(commit);
+  latest.current = commit;
+  useEffect(() => {
+    const leave = () => latest.current();
+    window.addEventListener("pagehide", leave);
+    return () => window.removeEventListener("pagehide", leave);
+  }, []);
   const bad = error !== undefined && draft === sent && draft !== saved;
   return (
     <label className="flex min-w-0 flex-col gap-0.5">
