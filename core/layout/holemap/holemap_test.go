@@ -129,7 +129,41 @@ func TestEverythingIsDrawn(t *testing.T) {
 			}
 		}
 		assert.Contains(t, string(svg), ">BK<", "a wire says its colour in letters")
+		spotted(t, doc, p)
 	}
+}
+
+// spotted holds where things are on a drawing: each part once, within what is near, each lamp that is
+// seen apart in its part; and each wire at the pin of the plan's net that it is joined to.
+func spotted(t *testing.T, doc *build.Document, p *placement.Placement) {
+	m := holemap.DrawUsed(lib, doc, p.Table(lib, doc), p.Built(), p.Wires)
+	var x, y, width, height float64
+	_, err := fmt.Sscan(m.Near(), &x, &y, &width, &height)
+	require.NoError(t, err)
+	parts := map[string]holemap.Spot{}
+	for _, s := range m.Spots {
+		assert.True(t, s.X >= x && s.Y >= y && s.X+s.Width <= x+width && s.Y+s.Height <= y+height, "%+v is not in %s", s, m.Near())
+		if s.Lamp == "" {
+			parts[s.Of] = s
+			continue
+		}
+		of := parts[s.Of]
+		assert.True(t, s.X >= of.X && s.Y >= of.Y && s.X+s.Width <= of.X+of.Width && s.Y+s.Height <= of.Y+of.Height, "%+v is not in its case", s)
+	}
+	assert.Len(t, parts, len(doc.Parts))
+	pins := map[string]int{}
+	for _, pin := range m.Carries {
+		pins[pin]++
+	}
+	for _, q := range doc.Parts {
+		for _, signal := range q.Signals {
+			// What sits in the board's own row needs no wire.
+			if board := p.Table(lib, doc); !board.Plugged {
+				assert.Positive(t, pins[signal.Pin], "no wire is joined to %s", signal.Pin)
+			}
+		}
+	}
+	assert.Zero(t, pins["board"])
 }
 
 // The holes that are left out are those of the rows that are said to be empty,
