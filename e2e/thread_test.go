@@ -140,3 +140,15 @@ func TestNothingWrittenIsLost(t *testing.T) {
 	b.visit(build)
 	b.until("its name is kept", `() => [...document.querySelectorAll('input')].some((e) => e.value === 'Tram stop, half named')`)
 }
+
+// No screen pans aside at the width of a phone.
+func TestNoScreenPansOnAPhone(t *testing.T) {
+	tram := "/builds/" + demoBuilds(t)["tram-stop"]
+	b := open(t, "/")
+	b.size(390, 844)
+	for _, path := range []string{"/", "/drawer", "/boards", "/drill", tram, tram + "/assemble", tram + "/program", tram + "/bench", tram + "/meter", tram + "/diagnose", tram + "/log"} {
+		b.visit(path)
+		b.until("something is there at "+path, `() => document.querySelector('main') !== null && document.body.innerText.length > 100`)
+		assert.LessOrEqual(t, evaluate[int](b, `() => document.documentElement.scrollWidth`), 390, path)
+	}
+}

@@ -118,7 +118,7 @@ function Begin({ report }: { report: AssemblyView }) {
       </p>
       <p>
         {begun
-          ? `It begins with the ${done} steps that are done, or with everything as planned.`
+          ? `It begins with the ${done === 1 ? "step that is" : `${done} steps that are`} done, or with everything as planned.`
           : "It begins with everything as planned."}{" "}
         You change what you see to be otherwise.
       </p>

@@ -8,6 +8,7 @@ import { Button } from "../shared/controls";
 import { useKeys } from "../shared/keys";
 import { LevelMark } from "../shared/level";
 import { useLegName } from "./leg-name";
+import { LoadProgram } from "./load-program";
 import { Place } from "./place";
 import { QuickCheck } from "./quick-check";
 import { Rows } from "./rows";
@@ -81,6 +82,7 @@ export function Steps({
                 {w}
               </p>
             ))}
+            {step.id === "program" && <LoadProgram />}
             <QuickCheck step={step} />
             <div className="mt-3 flex gap-2">
               {step.done ? (

@@ -45,7 +45,11 @@ export function Seen({
           );
         })}
       </ul>
-      {right > 0 && <p className="px-3 py-1 text-faint">{right} other things are as they should be.</p>}
+      {right > 0 && (
+        <p className="px-3 py-1 text-faint">
+          {right === 1 ? "1 other thing is as it should be." : `${right} other things are as they should be.`}
+        </p>
+      )}
       <div className="flex flex-wrap gap-2 p-3">
         <Button onClick={onChange}>Correct what it does</Button>
         <Button look="quiet" onClick={onAnew}>

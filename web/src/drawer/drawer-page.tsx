@@ -77,7 +77,7 @@ export function DrawerPage() {
       </Head>
       {library.data && (
         <>
-          <AddItem library={library.data} onAdd={(item) => fill([...items, item])} />
+          <AddItem library={library.data} onAdd={(more) => fill([...items, ...more])} />
           <div className="mb-4 flex flex-wrap gap-2">
             <Button onClick={() => fill([...items, ...library.data.kit])}>
               Add a kit of 30 resistor values
@@ -125,7 +125,13 @@ export function DrawerPage() {
   );
 }
 
-function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => void }) {
+/** Several values in one line, as in "220, 330, 1k"; a comma without a space after it belongs to a number. */
+function values(text: string): string[] {
+  const parts = text.split(/,\s+|;/).map((v) => v.trim());
+  return parts.some(Boolean) ? parts.filter(Boolean) : [""];
+}
+
+function AddItem({ library, onAdd }: { library: Library; onAdd: (items: Item[]) => void }) {
   const [kindId, setKind] = useState("resistor");
   const [type, setType] = useState("");
   const kind = library.catalogue.kinds.find((k) => k.id === kindId);
@@ -137,15 +143,23 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
   const add = async (event: FormEvent) => {
     event.preventDefault();
     // The server reads the value, so that 4k7 means the same everywhere.
-    const row = [kindId, type, text && value ? `${value.id}=${text}` : "", pieces, measured ? "yes" : ""];
-    const line = row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(",");
+    const rows = values(text).map((v) => [
+      kindId,
+      type,
+      v && value ? `${value.id}=${v}` : "",
+      pieces,
+      measured ? "yes" : "",
+    ]);
+    const lines = rows.map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(","));
     try {
       const read = await answer(
-        api.POST("/api/drawer/read", { body: { text: `kind,type,values,pieces,measured\n${line}\n` } }),
+        api.POST("/api/drawer/read", {
+          body: { text: `kind,type,values,pieces,measured\n${lines.join("\n")}\n` },
+        }),
       );
       setBad(undefined);
       setText("");
-      for (const item of read.items) onAdd(item);
+      onAdd(read.items);
     } catch (error) {
       setBad(
         error instanceof ProblemError
@@ -190,7 +204,7 @@ function AddItem({ library, onAdd }: { library: Library; onAdd: (item: Item) => 
             value={text}
             maxLength={40}
             onChange={(event) => setText(event.target.value)}
-            placeholder={value.unit === "Ω" ? "4k7" : ""}
+            placeholder={value.unit === "Ω" ? "220, 330, 4k7" : ""}
             className="rounded-sheet border border-ink/40 bg-sheet px-2 font-mono placeholder:text-faint"
           />
         </label>

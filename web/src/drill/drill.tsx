@@ -206,7 +206,11 @@ function Does({ view }: { view: View }) {
       </table>
       {right > 0 && (
         <Button look="quiet" className="w-full justify-start text-faint" onClick={() => showAll(!all)}>
-          {all ? "Only what is wrong" : `${right} other things are as they should be: show them`}
+          {all
+            ? "Only what is wrong"
+            : right === 1
+              ? "1 other thing is as it should be: show it"
+              : `${right} other things are as they should be: show them`}
         </Button>
       )}
     </section>

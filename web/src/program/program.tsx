@@ -7,6 +7,7 @@ import { FileButton } from "../shared/file-button";
 import { Holds } from "../shared/holds";
 import { LevelMark } from "../shared/level";
 import { main, nameOf, placeOf, withFile } from "../shared/source";
+import { fileName, saveText } from "../shared/source-file";
 import { Editor, type Remark } from "./editor";
 import { Files } from "./files";
 import { namesFor } from "./names";
@@ -204,14 +205,7 @@ function Written({ kept }: { kept: Source }) {
     keep();
     put();
   };
-  const save = () => {
-    const file = new Blob([part?.text ?? source.text], { type: "text/plain" });
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(file);
-    link.download = part?.name ?? (language === "cpp" ? main : "program.py");
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = () => saveText(part?.text ?? source.text, part?.name ?? fileName(source));
   return (
     <main className="flex min-h-0 grow flex-col lg:flex-row">
       <section
