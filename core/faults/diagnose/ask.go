@@ -21,6 +21,7 @@ const (
 	See     Sort = "see"     // what a lamp, or something else that acts, does
 	Reads   Sort = "reads"   // what the program reads at a pin
 	Measure Sort = "measure" // with the meter
+	Pin     Sort = "pin"     // what the board reads at a pin: the board is asked, over its cable
 	Feel    Sort = "feel"    // whether a part gets warm, or the board restarts: told, never asked for
 	Try     Sort = "try"     // put it right, and see
 )
@@ -35,6 +36,7 @@ type Ask struct {
 	near     map[build.Terminal]bool
 	actor    int
 	input    int
+	pin      PinAsk
 	state    int
 	test     bool // with the test program
 	told     bool // it is told, and never asked for
@@ -104,6 +106,7 @@ func (c *Case) listAsks(also []meter.Question) {
 			c.add(Ask{ID: "reads:" + in.pin + keyOf(s.set), Sort: Reads, Part: in.parts[0], input: i, state: k, near: near, trouble: readsTrouble})
 		}
 	}
+	c.listPins()
 	for _, p := range c.survey.Proposals() {
 		// The tips are the way round in which the reading is no negative one, as it is told; the
 		// name stays that of the proposal.

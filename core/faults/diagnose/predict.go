@@ -187,6 +187,8 @@ func (c *Case) steady(k int, a *Ask) prediction {
 			p.labels[readsLow], p.labels[readsHigh] = p.labels[readsHigh], p.labels[readsLow]
 		}
 		return p
+	case Pin:
+		return c.pinReads(nets.on(), a)
 	case Measure:
 		q := a.question
 		n := nets.off()

@@ -77,6 +77,8 @@ func (c *Case) anything(ask *Ask, a *answer) float64 {
 	switch {
 	case ask.Sort == Feel:
 		return 0.5
+	case ask.Sort == Pin && ask.pin.Analog:
+		return 1 / float64(len(shares))
 	case !a.number:
 		return seldom[a.label]
 	case ask.Sort == Reads:

@@ -23,6 +23,10 @@ type Observation struct {
 // may contradict one.
 const astray = 0.03
 
+// misread is how often a board reads a pin otherwise than its profile says: it does not look at
+// another pin by mistake, but a leakage, a threshold or a hum may be beyond what is known of it.
+const misread = 0.01
+
 // nobody is the weight of what nobody has thought of, beside the faults' own: with it all is
 // as planned, but for what was seen.
 const nobody = 1.0
@@ -71,6 +75,10 @@ func (c *Case) read(o Observation) (answer, error) {
 			return out, nil
 		}
 		return out, fmt.Errorf("%q is nothing that is felt there; it is %q or %q", text, a.feels()[0], a.feels()[1])
+	case Pin:
+		label, err := c.readPin(a, text)
+		out.label, out.text = label, label
+		return out, err
 	case See:
 		word := strings.ToLower(text)
 		for _, d := range doings {
@@ -182,6 +190,8 @@ func (c *Case) likely(f int, a *answer) float64 {
 		return (1-astray)*p.labels[a.label] + astray/float64(len(doings))
 	case ask.Sort == Feel:
 		return (1-astray)*p.labels[a.label] + astray/2
+	case ask.Sort == Pin:
+		return (1-misread)*p.labels[a.label] + misread/4
 	case ask.Sort == Reads && !a.number:
 		if p.number { // an analog input that does not jump
 			return astray / 4

@@ -154,6 +154,8 @@ func (c *Case) saw(a *answer) string {
 			with = "with the test program, "
 		}
 		return with + c.does(ask.actor, a.label) + when(x.states[ask.state].words)
+	case Pin:
+		return c.pinWords(ask, a.label)
 	case Reads:
 		in := c.inputs[ask.input]
 		does := "reads " + a.text
@@ -211,7 +213,7 @@ func (c *Case) would(h *hypothesis, a *answer) string {
 	case See:
 		p := c.predict(k, a.ask)
 		return fmt.Sprintf("; it would be %s", c.doingWord(ask.actor, likeliest(p.labels)))
-	case Reads:
+	case Reads, Pin:
 		if p := c.predict(k, a.ask); !p.number && !p.none {
 			return fmt.Sprintf("; it would be %s", likeliest(p.labels))
 		}

@@ -225,6 +225,18 @@ func (l *Live) Do(a Action) error {
 	return nil
 }
 
+// Receive puts text on the board's serial link now, as [Type] does, for whoever talks without end:
+// it is no action of the run.
+func (l *Live) Receive(text string) {
+	a := Action{At: seconds(l.Now()), Do: Type, Text: text}
+	if l.amid {
+		a.At = seconds(l.Now() + 1)
+	}
+	l.staged.hands.do(a)
+	l.staged.hands.tell()
+	l.staged.told()
+}
+
 // shortest is how long a press lasts at least, in seconds: no finger is faster (common practice).
 const shortest = 0.08
 
