@@ -3,12 +3,12 @@ SHELL := /bin/bash
 .DEFAULT_GOAL := help
 BIN := bin/cablaggio
 WEB := $(shell find web/src web/public web/index.html web/*.json web/vite.config.ts core/catalogue/part/symbols.json core/catalogue/part/inks.json core/faults/meter/meanings.json -type f 2>/dev/null)
-GO := $(shell find cmd core server store demo starts toolchain web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path "demo/*.json" -o -path "*/programs/*" -o -path "toolchain/*")
+GO := $(shell find cmd core link server store demo starts toolchain web -name '*.go' -o -name '*.sql' -o -path '*/core/*' -name '*.json' -o -path "demo/*.json" -o -path "*/programs/*" -o -path "toolchain/*")
 # What runs goroutines of its own is tested with the race detector, and short: what
 # is found by searching is searched for in the core's own run. The layout of random
 # builds is searched no wider than usual: of several hundred one finds no room on a
 # breadboard yet.
-CORE = $(shell go list -f '{{if or .TestGoFiles .XTestGoFiles}}{{.ImportPath}}{{end}}' ./core/... ./cmd/... ./starts/... ./demo/... ./toolchain/...)
+CORE = $(shell go list -f '{{if or .TestGoFiles .XTestGoFiles}}{{.ImportPath}}{{end}}' ./core/... ./cmd/... ./starts/... ./demo/... ./toolchain/... ./link/...)
 DRAWN = $(shell grep -rl testkit/drawn --include='*_test.go' core | xargs -n1 dirname | sort -u | sed 's|^|./|')
 SIDE := ./core/general/parallel ./core/electric/wiring ./core/judgement/check ./server/... ./store/...
 
@@ -82,7 +82,7 @@ test-wide: build ## the same with every board, wide random searches, and the rac
 	@CABLAGGIO_WIDE=1 go test -timeout 120m $(filter-out ./core ./core/layout/placement,$(DRAWN))
 
 check: web/node_modules/.stamp
-	@test -z "$$(gofmt -l cmd core server store demo starts toolchain e2e scripts web/*.go)" || { gofmt -l cmd core server store demo starts toolchain e2e scripts web/*.go; echo "gofmt these"; exit 1; }
+	@test -z "$$(gofmt -l cmd core link server store demo starts toolchain e2e scripts web/*.go)" || { gofmt -l cmd core link server store demo starts toolchain e2e scripts web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
 	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check && npm run --silent test

@@ -7,6 +7,7 @@ require (
 	github.com/agnivade/levenshtein v1.2.2
 	github.com/chromedp/cdproto v0.159.2
 	github.com/chromedp/chromedp v0.23.0
+	github.com/creack/pty v1.1.24
 	github.com/elastic/go-seccomp-bpf v1.6.0
 	github.com/fasthttp/websocket v1.5.12
 	github.com/go-sql-driver/mysql v1.10.1
@@ -22,6 +23,7 @@ require (
 	github.com/swaggest/jsonschema-go v0.3.74
 	github.com/swaggest/openapi-go v0.2.60
 	github.com/tetratelabs/wazero v1.12.0
+	go.bug.st/serial v1.8.0
 	golang.org/x/image v0.47.0
 	golang.org/x/sys v0.49.0
 	gonum.org/v1/gonum v0.17.0

@@ -304,6 +304,27 @@ func routes() []route {
 			}{}, gives: Diagnosis{},
 		},
 		{
+			method: http.MethodGet, path: "/api/ports", id: "ports", handle: (*server).ports,
+			does:  "The serial ports of this computer, at which a board may be; none is opened",
+			gives: PortList{},
+		},
+		{
+			method: http.MethodGet, path: "/api/builds/{id}/board/program", id: "probing", handle: (*server).probing,
+			does: "The program that a board answers with, when it is asked over its cable",
+			takes: struct {
+				byID
+				Language string `query:"language"`
+			}{}, gives: build.Program{},
+		},
+		{
+			method: http.MethodPost, path: "/api/builds/{id}/board", id: "askBoard", handle: (*server).askBoard,
+			does: "What the board reads at its pins, asked over its cable, and what that tells of the wiring",
+			takes: struct {
+				byID
+				BoardAsked
+			}{}, gives: BoardAnswers{},
+		},
+		{
 			method: http.MethodPost, path: "/api/builds/{id}/diagnosis/heard", id: "hear", handle: (*server).hear,
 			does: "What is understood of what somebody says, or of what the console prints",
 			takes: struct {

@@ -36,7 +36,7 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), backupCommand(), restoreCommand(), checkCommand(), sizeCommand(), netlistCommand(), checksCommand(), readsCommand(), judgeCommand(), diagnoseCommand(), faultsCommand(), faultCommand(), programCommand(), starterCommand(), runCommand(), shouldCommand(), openAPICommand(), schemaCommand(), versionCommand())
+	root.AddCommand(serveCommand(), backupCommand(), restoreCommand(), checkCommand(), sizeCommand(), netlistCommand(), checksCommand(), readsCommand(), judgeCommand(), diagnoseCommand(), faultsCommand(), faultCommand(), programCommand(), starterCommand(), runCommand(), shouldCommand(), portsCommand(), boardCommand(), askCommand(), consoleCommand(), openAPICommand(), schemaCommand(), versionCommand())
 	err := root.Execute()
 	if err == nil {
 		return

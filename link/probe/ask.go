@@ -16,10 +16,14 @@ import (
 
 const (
 	mostLine   = 4096                   // characters of a line: what is longer is no answer
-	answers    = 400 * time.Millisecond // how long a board takes to answer, at most
-	comesUp    = 3 * time.Second        // how long one takes that begins when the line is opened (from memory: 0.5 to 2 s)
+	answers    = 3 * time.Second        // how long a board takes to answer, at most
+	first      = 400 * time.Millisecond // how long it is waited before who is there is asked again
 	maybeStale = 64                     // lines that may come before the answer: what was on its way
 )
+
+// ComesUp is how long a board may take that begins anew when its line is opened (from memory: 0.5 to
+// 2 s).
+const ComesUp = 3 * time.Second
 
 // The errors of a board that cannot be asked.
 var (
@@ -55,15 +59,14 @@ type Board struct {
 	asked int
 }
 
-// Begin waits until the board at the other end of a line answers. A board that begins anew when the
-// line is opened has its time. The line is closed by whoever opened it, which ends what reads it.
-func Begin(ctx context.Context, line io.ReadWriter) (*Board, error) {
+// Begin waits so long until the board at the other end of a line answers. A line is begun once. It is closed by whoever opened it, which ends what reads it.
+func Begin(ctx context.Context, line io.ReadWriter, patience time.Duration) (*Board, error) {
 	b := &Board{line: line, lines: make(chan string, maybeStale), gone: make(chan struct{})}
 	go b.listen()
-	ctx, cancel := context.WithTimeout(ctx, comesUp)
+	ctx, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	for {
-		said, err := b.ask(ctx, "who")
+		said, err := b.within(ctx, first, "who")
 		switch {
 		case err == nil:
 			return b, b.is(said)
@@ -124,8 +127,13 @@ func (b *Board) listen() {
 	}
 }
 
-// ask asks one thing, and waits for the answer that has its number.
+// ask asks one thing, and waits for its answer.
 func (b *Board) ask(ctx context.Context, question string) (string, error) {
+	return b.within(ctx, answers, question)
+}
+
+// within asks one thing, and waits so long for the answer that has its number.
+func (b *Board) within(ctx context.Context, patience time.Duration, question string) (string, error) {
 	b.asked++
 	number := strconv.Itoa(b.asked)
 	// A line that takes nothing holds who writes to it, not who asks.
@@ -134,7 +142,7 @@ func (b *Board) ask(ctx context.Context, question string) (string, error) {
 		_, err := io.WriteString(b.line, number+" "+question+"\n")
 		written <- err
 	}()
-	late := time.NewTimer(answers)
+	late := time.NewTimer(patience)
 	defer late.Stop()
 	for {
 		select {

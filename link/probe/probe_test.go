@@ -86,7 +86,7 @@ func TestBadBoards(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
 			began := time.Now()
-			b, err := probe.Begin(t.Context(), fake(t, c.answer))
+			b, err := probe.Begin(t.Context(), fake(t, c.answer), probe.ComesUp)
 			c.wants(t, b, err)
 			assert.Less(t, time.Since(began), 20*time.Second)
 		})
@@ -100,12 +100,12 @@ func TestTheCableIsPulled(t *testing.T) {
 		_, _ = bufio.NewReader(far).ReadString('\n')
 		far.Close()
 	}()
-	_, err := probe.Begin(t.Context(), near)
+	_, err := probe.Begin(t.Context(), near, probe.ComesUp)
 	assert.ErrorIs(t, err, probe.ErrGone)
 
 	ctx, cancel := context.WithCancel(t.Context())
 	cancel()
-	_, err = probe.Begin(ctx, fake(t, func(string) string { return "" }))
+	_, err = probe.Begin(ctx, fake(t, func(string) string { return "" }), probe.ComesUp)
 	assert.True(t, errors.Is(err, probe.ErrSilent) || errors.Is(err, context.Canceled), "%v", err)
 }
 

@@ -15,9 +15,7 @@ import (
 	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
 	"cablaggio/demo"
-	"cablaggio/link/probe"
 	"cablaggio/link/standin"
-	"cablaggio/toolchain"
 )
 
 // interview asks a build's board, with a fault in the build, all that it can be asked alone.
@@ -25,8 +23,7 @@ func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiri
 	t.Helper()
 	line, err := standin.NewVirtual(t.Context(), net, made, 1)
 	require.NoError(t, err)
-	b, err := probe.Begin(t.Context(), line)
-	require.NoError(t, err)
+	b := begin(t, line)
 	seen, err := b.Interview(t.Context(), profile, c.PinAsks(), func(int, int) {})
 	require.NoError(t, err)
 	require.NoError(t, line.Close())
@@ -47,10 +44,7 @@ func TestTheBoardIsAsked(t *testing.T) {
 		known := wiring.NewCache()
 		c := diagnose.New(known, meter.Handheld(), lib, doc)
 		profile, _ := lib.Board(doc.Board)
-		text, err := probe.Program(profile, build.CPP)
-		require.NoError(t, err)
-		made, err := toolchain.New().Compile(t.Context(), text, profile)
-		require.NoError(t, err)
+		made := probing(t, profile, build.CPP)
 		net := known.Build(lib, doc)
 		sound := interview(t, c, profile, net, made)
 		r, err := c.Ask(sound)
@@ -91,4 +85,4 @@ func TestTheBoardIsAsked(t *testing.T) {
 }
 
 // every is of how many faults one is put in.
-var every = testkit.Few(20, 1)
+var every = testkit.Few(25, 5)

@@ -3,6 +3,8 @@ package standin
 import (
 	"context"
 	"io"
+	"strings"
+	"sync"
 	"time"
 
 	"cablaggio/core/electric/wiring"
@@ -13,8 +15,10 @@ import (
 // A Virtual is a board like that of [Serve], whose time goes on only while somebody waits for what it
 // says: whoever asks it is answered at once, and the same at every run. It is closed by its owner.
 type Virtual struct {
+	mu   sync.Mutex // over what follows
 	live *bench.Live
 	said []byte
+	amid bool // a line that it says has not come to its end
 	ask  chan string
 	done chan struct{}
 }
@@ -47,23 +51,19 @@ func (v *Virtual) Write(text []byte) (int, error) {
 // say yet, and lets time go on until the board answers, or has had its time.
 func (v *Virtual) Read(into []byte) (int, error) {
 	for len(v.said) == 0 {
-		select {
-		case text := <-v.ask:
-			v.live.Receive(text)
-		case <-v.done:
-			return 0, io.EOF
-		}
-		for end := v.live.Now() + mostRun; len(v.said) == 0 && v.live.Now() < end; {
-			if err := v.live.To(v.live.Now() + leg); err != nil {
+		if v.amid {
+			if err := v.answer(""); err != nil {
 				return 0, err
 			}
-			news := v.live.News()
-			for _, s := range news.Serial {
-				v.said = append(v.said, s.Text...)
+			continue
+		}
+		select {
+		case text := <-v.ask:
+			if err := v.answer(text); err != nil {
+				return 0, err
 			}
-			if news.How != "" {
-				return 0, io.EOF
-			}
+		case <-v.done:
+			return 0, io.EOF
 		}
 	}
 	n := copy(into, v.said)
@@ -71,12 +71,46 @@ func (v *Virtual) Read(into []byte) (int, error) {
 	return n, nil
 }
 
-// Do does what a hand does, now. It is not called while somebody reads.
-func (v *Virtual) Do(a bench.Action) error { return v.live.Do(a) }
+// answer lets time go on until the board has said something to what it hears, or has had its time.
+func (v *Virtual) answer(text string) error {
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	if v.closed() {
+		return io.EOF
+	}
+	if text != "" {
+		v.live.Receive(text)
+	}
+	for end := v.live.Now() + mostRun; len(v.said) == 0 && v.live.Now() < end && !v.closed(); {
+		if err := v.live.To(v.live.Now() + leg); err != nil {
+			return err
+		}
+		news := v.live.News()
+		for _, s := range news.Serial {
+			v.said = append(v.said, s.Text...)
+			v.amid = !strings.HasSuffix(s.Text, "\n")
+		}
+		if news.How != "" {
+			return io.EOF
+		}
+	}
+	return nil
+}
 
-// Close ends the board, once nobody reads it any more.
+func (v *Virtual) closed() bool {
+	select {
+	case <-v.done:
+		return true
+	default:
+		return false
+	}
+}
+
+// Close ends the board.
 func (v *Virtual) Close() error {
 	close(v.done)
+	v.mu.Lock()
+	defer v.mu.Unlock()
 	v.live.Close()
 	return nil
 }

@@ -12,12 +12,13 @@ import { NotFound } from "./shared/page";
 import { applyTheme } from "./shared/theme";
 import "./styles.css";
 
-// The list of builds and the Plan stage come at once; the rest when it is asked for.
+// The list of builds and the Plan section come at once; the rest when it is asked for.
 const Assemble = lazy(() => import("./assemble/assemble").then((m) => ({ default: m.Assemble })));
 const Meter = lazy(() => import("./meter/meter").then((m) => ({ default: m.Meter })));
 const Program = lazy(() => import("./program/program").then((m) => ({ default: m.Program })));
 const Bench = lazy(() => import("./bench/bench").then((m) => ({ default: m.Bench })));
 const Diagnose = lazy(() => import("./diagnose/diagnose").then((m) => ({ default: m.Diagnose })));
+const AskBoard = lazy(() => import("./link/ask-board").then((m) => ({ default: m.AskBoard })));
 const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
 const DrillPage = lazy(() => import("./drill/drill-page").then((m) => ({ default: m.DrillPage })));
 const Drill = lazy(() => import("./drill/drill").then((m) => ({ default: m.Drill })));
@@ -47,6 +48,7 @@ createRoot(root).render(
               <Route element={<Test />}>
                 <Route path="meter" element={<Meter />} />
                 <Route path="diagnose" element={<Diagnose />} />
+                <Route path="board" element={<AskBoard />} />
               </Route>
               <Route path="log" element={<Log />} />
             </Route>

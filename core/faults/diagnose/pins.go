@@ -230,7 +230,7 @@ func (c *Case) readPin(a *Ask, text string) (label string, err error) {
 
 // pinWords says what the board read.
 func (c *Case) pinWords(a *Ask, label string) string {
-	what := map[board.Pull]string{"": "let go", board.PullUp: "pulled up", board.PullDown: "pulled down"}[a.pin.Pull]
+	what := map[board.Pull]string{"": "not pulled", board.PullUp: "pulled up", board.PullDown: "pulled down"}[a.pin.Pull]
 	does := map[string]string{readsLow: "reads low", readsHigh: "reads high", jumps: "jumps"}[label]
 	if a.pin.Analog {
 		what, does = "by the converter", "is "+label

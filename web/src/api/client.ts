@@ -8,6 +8,7 @@ export type BenchAction = Schemas["BenchAction"];
 export type BenchNews = Schemas["BenchNews"];
 export type BenchHand = Schemas["BenchHand"];
 export type BenchPlace = Schemas["BenchPlace"];
+export type BoardAnswers = Schemas["BoardAnswers"];
 export type BuildSummary = Schemas["BuildSummary"];
 export type BuildView = Schemas["BuildView"];
 export type Candidate = Schemas["Candidate"];

@@ -14,7 +14,7 @@ import { Steps } from "./steps";
 import { Stock } from "./stock";
 import type { TappedWire } from "./this-wire";
 
-/** The Assemble stage: the hole map, the steps, and what was really built. */
+/** The Assemble section: the hole map, the steps, and what was really built. */
 export function Assemble() {
   const { view } = useSheet();
   const report = useQuery({
@@ -82,7 +82,7 @@ function Bench({ report, busy }: { report: AssemblyView; busy: boolean }) {
     return (
       <main className="max-w-prose p-6">
         <p>
-          There is nothing to assemble yet. Parts are chosen in the Plan stage; here they find their holes.
+          There is nothing to assemble yet. Parts are chosen in the Plan section; here they find their holes.
         </p>
         <p className="mt-3">
           <Link className="underline" to="..">

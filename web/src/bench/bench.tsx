@@ -24,7 +24,7 @@ const backBy = 10;
 
 const noHands: BenchHand[] = [];
 
-/** The Bench stage: the build runs, hands act on it, and a strip of paper shows what everything did. */
+/** The Bench section: the build runs, hands act on it, and a strip of paper shows what everything did. */
 export function Bench() {
   const { view } = useSheet();
   const hands = useQuery({
@@ -77,7 +77,7 @@ export function Bench() {
         )}
         {!run.programmed && run.program === "" && (
           <p className="border-rule border-b px-4 py-2">
-            There is no program: all pins are inputs. Write one in the Program stage, and it runs here.
+            There is no program: all pins are inputs. Write one in the Program section, and it runs here.
           </p>
         )}
         {run.recording && <Troubles recording={run.recording} now={run.now} source={run.source} />}

@@ -11,7 +11,7 @@ import { Notices } from "./notices";
 import { Rail } from "./rail";
 import { TitleBlock } from "./title-block";
 
-/** One build, open: the stages share its session, so that nothing is lost between them. */
+/** One build, open: the sections share its session, so that nothing is lost between them. */
 export function BuildPage() {
   const { id = "" } = useParams();
   return (

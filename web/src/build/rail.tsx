@@ -40,7 +40,8 @@ export function Rail() {
       </Link>
       {sections.map(([section, name]) => {
         const mark = todo?.marks.find((m) => m.section === section);
-        const isChosen = here === paths[section] || (section === "test" && here === "diagnose");
+        const isChosen =
+          here === paths[section] || (section === "test" && (here === "diagnose" || here === "board"));
         return (
           <Link
             key={section}

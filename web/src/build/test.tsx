@@ -4,7 +4,7 @@ import { useSheet } from "../session/context";
 const entrance = ({ isActive }: { isActive: boolean }) =>
   `px-4 py-1.5 hover:bg-wash ${isActive ? "border-copper border-b-4 bg-sheet font-semibold" : "border-transparent border-b-4"}`;
 
-/** The Test section has two entrances: one measures, or it does not work. */
+/** The entrances of the Test section: one measures, it does not work, or the board is asked. */
 export function Test() {
   const { view } = useSheet();
   return (
@@ -15,6 +15,9 @@ export function Test() {
         </NavLink>
         <NavLink to={`/builds/${view.id}/diagnose`} className={entrance}>
           It does not work
+        </NavLink>
+        <NavLink to={`/builds/${view.id}/board`} className={entrance}>
+          Ask the board
         </NavLink>
       </nav>
       <Outlet />

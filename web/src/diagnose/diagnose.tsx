@@ -13,7 +13,7 @@ import { Question } from "./question";
 import { Seen } from "./seen";
 import { Things } from "./things";
 
-/** The Diagnose stage: what it does, then one question at a time until one cause is left. */
+/** The Diagnose section: what it does, then one question at a time until one cause is left. */
 export function Diagnose() {
   const { view } = useSheet();
   const [params] = useSearchParams();
@@ -171,7 +171,7 @@ export function Diagnose() {
   );
 }
 
-/** What was seen, with what another stage has sent along: a reading that was not as expected. */
+/** What was seen, with what another section has sent along: a reading that was not as expected. */
 function withOne(seen: Observation[], params: URLSearchParams): Observation[] {
   const ask = params.get("ask");
   const answer = params.get("answer");

@@ -32,7 +32,7 @@ export function Things({
   considered: number;
   /** What was put right last. */
   found: string | undefined;
-  /** The part that is pointed at in another stage. */
+  /** The part that is pointed at in another section. */
   at: string | undefined;
   /** Whether it begins from what was really built; undefined where nobody has noted that. */
   built: boolean | undefined;

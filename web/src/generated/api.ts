@@ -176,6 +176,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the board reads at its pins, asked over its cable, and what that tells of the wiring */
+        post: operations["askBoard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/board/program": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The program that a board answers with, when it is asked over its cable */
+        get: operations["probing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{id}/boards": {
         parameters: {
             query?: never;
@@ -948,6 +982,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The serial ports of this computer, at which a board may be; none is opened */
+        get: operations["ports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starts": {
         parameters: {
             query?: never;
@@ -1145,6 +1196,16 @@ export interface components {
             /** Format: double */
             at: number;
             of: string;
+            words: string;
+        };
+        BoardAnswers: {
+            asPlanned: boolean;
+            asked: number;
+            built: boolean;
+            causes: components["schemas"]["Cause"][];
+            observations: components["schemas"]["Observation"][];
+            odd: string[];
+            unsaid: string[];
             words: string;
         };
         /** @description Move to another board. */
@@ -2208,6 +2269,14 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        Port: {
+            name: string;
+            what?: string;
+        };
+        PortList: {
+            bench: string;
+            ports: components["schemas"]["Port"][];
         };
         Preview: {
             analysis: components["schemas"]["Analysis"];
@@ -3332,6 +3401,81 @@ export interface operations {
             421: components["responses"]["MisdirectedRequest"];
             422: components["responses"]["UnprocessableEntity"];
             426: components["responses"]["UpgradeRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    askBoard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    port: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardAnswers"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
+        };
+    };
+    probing: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Program"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
             429: components["responses"]["TooManyRequests"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
@@ -5248,6 +5392,32 @@ export interface operations {
             408: components["responses"]["RequestTimeout"];
             421: components["responses"]["MisdirectedRequest"];
             422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    ports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortList"];
+                };
+            };
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            421: components["responses"]["MisdirectedRequest"];
             429: components["responses"]["TooManyRequests"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

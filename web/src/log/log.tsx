@@ -12,7 +12,7 @@ import { waitLonger } from "../shared/wait";
 import { folded } from "./folded";
 import { Fold, Line } from "./lines";
 
-/** The Log stage: the book of the build, the newest line first. */
+/** The Log section: the book of the build, the newest line first. */
 export function Log() {
   const { view } = useSheet();
   const queries = useQueryClient();

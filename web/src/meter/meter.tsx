@@ -15,7 +15,7 @@ import { ToDrawer } from "./to-drawer";
 
 const logKey = (id: string) => ["log", id];
 
-/** The Meter stage: one thing to measure at a time, large, for someone with a probe in each hand. */
+/** The Meter section: one thing to measure at a time, large, for someone with a probe in each hand. */
 export function Meter() {
   const { view } = useSheet();
   const checks = useQuery({

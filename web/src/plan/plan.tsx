@@ -4,7 +4,7 @@ import { Ledger } from "./ledger";
 import { LoadStrip } from "./load-strip";
 import { PartsPanel } from "./parts-panel";
 
-/** The Plan stage: parts, the pins of the board, what was found, and what it all carries. */
+/** The Plan section: parts, the pins of the board, what was found, and what it all carries. */
 export function Plan() {
   const [selected, select] = useState<string>();
   return (

@@ -22,7 +22,7 @@ const languages: { id: Language; name: string }[] = [
   { id: "python-machine", name: "Python (machine)" },
 ];
 
-/** The Program stage: the program beside what it does to each pin, and what does not fit. */
+/** The Program section: the program beside what it does to each pin, and what does not fit. */
 export function Program() {
   const { view } = useSheet();
   const kept = view.document.program;

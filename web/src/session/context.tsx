@@ -23,7 +23,7 @@ export function useSnapshot(): Snapshot {
   return useSyncExternalStore(session.subscribe, session.get);
 }
 
-/** The open build with its board and the library, as the Plan stage reads them. */
+/** The open build with its board and the library, as the Plan section reads them. */
 export interface Sheet {
   view: BuildView;
   library: Library;
