@@ -18,7 +18,7 @@ TOOLS := clang-19:clang-19 lld-19:wasm-ld-19 wasi-libc:/usr/lib/wasm32-wasi/libc
 # The licences go out with the pages.
 NOTICES := web/public/third-party.txt
 
-.PHONY: help demo run build test test-wide check notices hooks types attack mutants bench shots clean
+.PHONY: help demo run build test test-wide check lint notices hooks types attack mutants bench shots clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*## /\t/' | expand -t 12
@@ -75,7 +75,10 @@ test: ## everything: format, lint, types, core, store, server, browser
 	@echo "5 of 5  the interface in Chromium"
 	@go test -vet=off ./e2e
 
-test-wide: build ## the same with every board, wide random searches, and the race detector throughout
+lint: ## staticcheck, which takes as long as the rest of check together when nothing is compiled yet
+	@go tool staticcheck ./...
+
+test-wide: build lint ## the same with every board, wide random searches, and the race detector throughout
 	@scripts/need mariadb-server:mariadbd chromium:chromium ngspice:ngspice $(TOOLS)
 	@$(MAKE) --silent --no-print-directory check
 	@CABLAGGIO_WIDE=1 CABLAGGIO_DRAWS=100 go test -race -timeout 120m ./...
@@ -84,7 +87,6 @@ test-wide: build ## the same with every board, wide random searches, and the rac
 check: web/node_modules/.stamp
 	@test -z "$$(gofmt -l cmd core link server store demo starts toolchain e2e scripts web/*.go)" || { gofmt -l cmd core link server store demo starts toolchain e2e scripts web/*.go; echo "gofmt these"; exit 1; }
 	@go vet ./...
-	@go tool staticcheck ./...
 	@cd web && npm run --silent lint && npm run --silent check && npm run --silent test
 	@scripts/fresh
 	@go run ./scripts/notices | cmp -s - $(NOTICES) || { echo "$(NOTICES) is stale: make notices"; exit 1; }

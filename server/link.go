@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -14,6 +15,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/diagnose"
 	"cablaggio/core/output/assembly"
+	"cablaggio/core/running/bench"
 	"cablaggio/link"
 	"cablaggio/link/probe"
 	"cablaggio/link/standin"
@@ -34,6 +36,10 @@ type PortList struct {
 // BoardAsked asks the board of a build.
 type BoardAsked struct {
 	Port string `json:"port" required:"true"` // its name, or that of the bench
+	// Press is a part that somebody holds pressed now: only that is asked about, and put to what was
+	// answered before.
+	Press        string                 `json:"press,omitempty"`
+	Observations []diagnose.Observation `json:"observations,omitempty"`
 }
 
 // BoardAnswers is what a board answered, and what that tells.
@@ -41,6 +47,7 @@ type BoardAnswers struct {
 	*diagnose.Answered
 	Observations []diagnose.Observation `json:"observations"` // to go on with in a diagnosis
 	Built        bool                   `json:"built"`        // the simulated bench is as it was noted as built
+	Presses      []string               `json:"presses"`      // parts that are to be pressed once, by their ids
 }
 
 // ports lists the ports of this computer.
@@ -81,6 +88,9 @@ func (s *server) askBoard(c fiber.Ctx) error {
 	if req.Port == "" || len(req.Port) > mostPort || strings.ContainsAny(req.Port, "\x00\n") {
 		return problem(http.StatusUnprocessableEntity, "That is no name of a port.", "one of the list, as /dev/ttyACM0, or the bench")
 	}
+	if len(req.Observations) > mostObserved {
+		return problem(http.StatusUnprocessableEntity, "There are too many observations.", "at most 400")
+	}
 	_, lib, doc, err := s.opened(c)
 	if err != nil {
 		return err
@@ -107,13 +117,20 @@ func (s *server) askBoard(c fiber.Ctx) error {
 	}
 	defer line.Close()
 	profile, _ := lib.Board(doc.Board)
+	if hand, ok := line.(*standin.Virtual); ok && req.Press != "" {
+		if err := hand.Do(bench.Action{Do: bench.Press, Of: req.Press}); err != nil {
+			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "a button of the build")
+		}
+	}
 	b, err := probe.Begin(ctx, line, probe.ComesUp)
 	if err == nil {
-		out.Observations, err = b.Interview(ctx, profile, o.diagnosis.PinAsks(), func(int, int) {})
+		out.Observations, err = b.Interview(ctx, profile, o.diagnosis.PinAsks(), req.Press, func(int, int) {})
 	}
 	if err != nil {
 		return unanswered(err)
 	}
+	out.Observations = with(req.Observations, out.Observations)
+	out.Presses = pressed(o.diagnosis.PinAsks())
 	var wrong error
 	if err := s.cases.within(o, func() { out.Answered, wrong = o.diagnosis.Answered(out.Observations) }); err != nil {
 		return err
@@ -142,6 +159,24 @@ func (s *server) logAsked(c fiber.Ctx, said *diagnose.Answered) error {
 	defer cancel()
 	_, err = s.Store.Log(ctx, c.Params("id"), "", e)
 	return err
+}
+
+// with is what was answered, with later answers in place of earlier ones to the same question.
+func with(before, now []diagnose.Observation) []diagnose.Observation {
+	return append(slices.DeleteFunc(slices.Clone(before), func(o diagnose.Observation) bool {
+		return slices.ContainsFunc(now, func(n diagnose.Observation) bool { return n.Ask == o.Ask })
+	}), now...)
+}
+
+// pressed lists the parts that questions are about while they are pressed.
+func pressed(asks []diagnose.PinAsk) []string {
+	out := []string{}
+	for _, a := range asks {
+		if a.Press != "" && !slices.Contains(out, a.Press) {
+			out = append(out, a.Press)
+		}
+	}
+	return out
 }
 
 // unanswered is a board that does not answer, in words.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"cablaggio/core/document/build"
 	"cablaggio/server"
 )
 
@@ -22,6 +23,13 @@ func TestTheBoardIsAsked(t *testing.T) {
 	assert.Positive(t, said.Asked)
 	d := read[server.Diagnosis](t, call(t, http.MethodPost, path+"/diagnosis", server.Observed{Observations: said.Observations}))
 	assert.False(t, d.Sure, "a sound board settles nothing")
+	tram := "/api/builds/" + read[server.BuildView](t, call(t, http.MethodPost, "/api/builds", server.NewBuild{Document: demoBuild(t, build.Shipped(), "tram-stop")})).ID
+	said = read[server.BoardAnswers](t, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench"}))
+	assert.Equal(t, []string{"button1"}, said.Presses)
+	pressed := read[server.BoardAnswers](t, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "button1", Observations: said.Observations}))
+	assert.True(t, pressed.AsPlanned, "%v", pressed.Odd)
+	assert.Greater(t, pressed.Asked, said.Asked)
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "nobody"}).StatusCode)
 	log := read[server.LogPage](t, call(t, http.MethodGet, path+"/log?kind=note", nil))
 	assert.Contains(t, log.Entries[0].Text, "The board was asked.")
 	for _, port := range []string{"", "/etc/passwd", "/dev/null", "/dev/ttyNOBODY9", "../x", "x\n"} {

@@ -200,7 +200,7 @@ func askCommand() *cobra.Command {
 				return exit{exitSilent, err}
 			}
 			profile, _ := lib.Board(doc.Board)
-			seen, err := b.Interview(cmd.Context(), profile, c.PinAsks(), func(int, int) {})
+			seen, err := b.Interview(cmd.Context(), profile, c.PinAsks(), "", func(int, int) {})
 			if err != nil {
 				return exit{exitSilent, err}
 			}

@@ -24,7 +24,7 @@ func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiri
 	line, err := standin.NewVirtual(t.Context(), net, made, 1)
 	require.NoError(t, err)
 	b := begin(t, line)
-	seen, err := b.Interview(t.Context(), profile, c.PinAsks(), func(int, int) {})
+	seen, err := b.Interview(t.Context(), profile, c.PinAsks(), "", func(int, int) {})
 	require.NoError(t, err)
 	require.NoError(t, line.Close())
 	return seen

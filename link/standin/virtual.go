@@ -106,6 +106,13 @@ func (v *Virtual) closed() bool {
 	}
 }
 
+// Do does what a hand does, now. Its error is a [*bench.ActionError].
+func (v *Virtual) Do(a bench.Action) error {
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	return v.live.Do(a)
+}
+
 // Close ends the board.
 func (v *Virtual) Close() error {
 	close(v.done)

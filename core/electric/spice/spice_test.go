@@ -108,7 +108,7 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 		t.Run(board.ID, func(t *testing.T) {
 			var b batch
 			for n := range hookups(t, wiring.NewCache(), board.ID) {
-				spread(n, testkit.Few(6, 20), func(settings []float64) {
+				spread(n, testkit.Few(3, 20), func(settings []float64) {
 					c, _, _ := n.Circuit(settings, wiring.AtTypical)
 					b.add(c)
 				})
@@ -126,7 +126,7 @@ func TestEveryHookupAgainstSpice(t *testing.T) {
 func TestEveryPieceAgainstSpice(t *testing.T) {
 	seen := map[string]bool{}
 	known := wiring.NewCache()
-	many := testkit.Few(4, 16)
+	many := testkit.Few(2, 16)
 	for _, board := range boards() {
 		var b batch
 		for n := range hookups(t, known, board.ID) {

@@ -23,7 +23,7 @@ import (
 func TestFixingComesToAnEnd(t *testing.T) {
 	testkit.Slow(t)
 	const most = 25
-	builds := testkit.Few(25, 60)
+	builds := testkit.Few(14, 60)
 	m := check.NewMemory()
 	var begun []*build.Document
 	for _, s := range starts.All() {

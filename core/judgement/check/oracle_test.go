@@ -28,7 +28,7 @@ import (
 // inside.
 func TestBesideAnIndependentJudge(t *testing.T) {
 	testkit.Slow(t)
-	builds := testkit.Few(40, 5000)
+	builds := testkit.Few(25, 5000)
 	gen := rapid.Custom(randomWiring)
 	docs := make([]*build.Document, builds)
 	for i := range docs {

@@ -1205,6 +1205,7 @@ export interface components {
             causes: components["schemas"]["Cause"][];
             observations: components["schemas"]["Observation"][];
             odd: string[];
+            presses: string[];
             unsaid: string[];
             words: string;
         };
@@ -3418,7 +3419,9 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": {
+                    observations?: components["schemas"]["Observation"][];
                     port: string;
+                    press?: string;
                 };
             };
         };

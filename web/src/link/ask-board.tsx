@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, type BoardAnswers, ProblemError } from "../api/client";
+import { answer, api, type BoardAnswers, type Observation, ProblemError } from "../api/client";
 import { inWords } from "../api/errors";
 import { keepSeen, storedSeen } from "../diagnose/observed";
 import type { components } from "../generated/api";
@@ -30,8 +30,13 @@ export function AskBoard() {
   const name = chosen === byHand ? typed.trim() : chosen;
   const queries = useQueryClient();
   const asked = useMutation({
-    mutationFn: () =>
-      answer(api.POST("/api/builds/{id}/board", { params: { path: { id: view.id } }, body: { port: name } })),
+    mutationFn: ({ press, observations }: { press?: string; observations?: Observation[] }) =>
+      answer(
+        api.POST("/api/builds/{id}/board", {
+          params: { path: { id: view.id } },
+          body: { port: name, press, observations },
+        }),
+      ),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ["log", view.id] }),
   });
   if (view.document.parts.length === 0) {
@@ -69,7 +74,7 @@ export function AskBoard() {
           look="main"
           className="w-full py-3 text-large"
           disabled={asked.isPending || name === ""}
-          onClick={() => asked.mutate()}
+          onClick={() => asked.mutate({})}
         >
           {asked.isPending ? "Asking…" : asked.data ? "Ask it again" : "Ask the board"}
         </Button>
@@ -80,7 +85,13 @@ export function AskBoard() {
         )}
       </section>
       <section aria-label="What it says" className="min-h-0 min-w-0 grow lg:overflow-auto" aria-live="polite">
-        {asked.data && <Outcome said={asked.data} />}
+        {asked.data && (
+          <Outcome
+            said={asked.data}
+            busy={asked.isPending}
+            onPress={(press) => asked.mutate({ press, observations: asked.data.observations })}
+          />
+        )}
       </section>
     </main>
   );
@@ -143,7 +154,15 @@ function Loading() {
   );
 }
 
-function Outcome({ said }: { said: BoardAnswers }) {
+function Outcome({
+  said,
+  busy,
+  onPress,
+}: {
+  said: BoardAnswers;
+  busy: boolean;
+  onPress: (part: string) => void;
+}) {
   const { view } = useSheet();
   const navigate = useNavigate();
   const ends = said.causes[0]?.ends ?? [];
@@ -167,6 +186,20 @@ function Outcome({ said }: { said: BoardAnswers }) {
               <li key={o}>{o}</li>
             ))}
           </ul>
+        )}
+        {said.presses.length > 0 && (
+          <div className="flex flex-wrap items-center gap-2">
+            <span>Hold one pressed, and meanwhile tap its name:</span>
+            {said.presses.map((part) => {
+              const held = said.observations.some((o) => o.ask.endsWith(`:${part}`));
+              return (
+                <Button key={part} disabled={busy} onClick={() => onPress(part)}>
+                  {held && <span aria-hidden>✓</span>}
+                  {view.document.parts.find((p) => p.id === part)?.name ?? part}
+                </Button>
+              );
+            })}
+          </div>
         )}
         {said.asPlanned && said.unsaid.length > 0 && (
           <p>
