@@ -12,13 +12,15 @@ import (
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/faults/diagnose"
 	"cablaggio/core/faults/meter"
+	"cablaggio/core/running/bench"
 	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
 	"cablaggio/demo"
 	"cablaggio/link/standin"
 )
 
-// interview asks a build's board, with a fault in the build, all that it can be asked alone.
+// interview asks a build's board, with a fault in the build, all that it can be asked alone, and while
+// each button is held.
 func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiring.Network, made *program.Compiled) []diagnose.Observation {
 	t.Helper()
 	line, err := standin.NewVirtual(t.Context(), net, made, 1)
@@ -26,6 +28,18 @@ func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiri
 	b := begin(t, line)
 	seen, err := b.Interview(t.Context(), profile, c.PinAsks(), "", func(int, int) {})
 	require.NoError(t, err)
+	held := map[string]bool{}
+	for _, ask := range c.PinAsks() {
+		if ask.Press == "" || held[ask.Press] {
+			continue
+		}
+		held[ask.Press] = true
+		require.NoError(t, line.Do(bench.Action{Do: bench.Press, Of: ask.Press}))
+		more, err := b.Interview(t.Context(), profile, c.PinAsks(), ask.Press, func(int, int) {})
+		require.NoError(t, err)
+		seen = append(seen, more...)
+		require.NoError(t, line.Do(bench.Action{Do: bench.Release, Of: ask.Press}))
+	}
 	require.NoError(t, line.Close())
 	return seen
 }
@@ -34,7 +48,7 @@ func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiri
 // it may be, and no other is said to be it with certainty: much that is wrong looks alike from a pin.
 func TestTheBoardIsAsked(t *testing.T) {
 	lib := build.Shipped()
-	shown, first, among := 0, 0, 0
+	put, shown, first, among := 0, 0, 0, 0
 	for _, d := range demo.Builds() {
 		doc, err := lib.Parse(d.Data)
 		require.NoError(t, err)
@@ -60,6 +74,7 @@ func TestTheBoardIsAsked(t *testing.T) {
 			if f.InProgram() || f.Sometimes() || f.Everywhere() || i%every != 0 {
 				continue
 			}
+			put++
 			seen := interview(t, c, profile, f.In(net), made)
 			if slices.Equal(seen, sound) {
 				continue
@@ -80,7 +95,7 @@ func TestTheBoardIsAsked(t *testing.T) {
 			assert.False(t, of != 0 && top.Weight >= 0.9, "%s: %s, and it is said to be: %s (%.2f) %v", d.Name, f.ID, top.Words, top.Weight, top.For)
 		}
 	}
-	t.Logf("of %d faults that show at a pin, %d are named first, %d are among what it may be", shown, first, among)
+	t.Logf("of %d faults %d show at a pin; of these %d are named first, %d are among what it may be", put, shown, first, among)
 	assert.Greater(t, among, shown/2)
 }
 
