@@ -10,7 +10,7 @@ func TestTheBoardIsAsked(t *testing.T) {
 	b.click("link", "Ask the board")
 	b.click("button", "Ask the board")
 	b.says("The board reads at its pins what it should.")
-	b.says("That says nothing of")
+	b.says("single faults of the wiring that are considered")
 	b.click("button", "request button")
 	b.see("button", "✓ request button")
 	b.says("17 things were asked")

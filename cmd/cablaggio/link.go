@@ -228,6 +228,12 @@ func askCommand() *cobra.Command {
 func printAnswered(out io.Writer, told *diagnose.Answered) error {
 	p := printer{out: out}
 	p.line("%s", told.Words)
+	if told.AsPlanned {
+		p.line("Of %d single faults of the wiring that are considered, %d would have shown.", told.Considered, told.Shows)
+		if len(told.Unsaid) > 0 {
+			p.line("A break in these would not: %s.", strings.Join(told.Unsaid, ", "))
+		}
+	}
 	for _, r := range told.Odd {
 		p.line("  %s", r)
 	}

@@ -6,7 +6,7 @@ import { expect, test } from "vitest";
  */
 const order = ["generated", "api", "session", "shared", "symbols", "map", "screens", "build"];
 const screens = [
-  ...["plan", "assemble", "meter", "program", "bench", "diagnose", "log"],
+  ...["plan", "assemble", "meter", "program", "bench", "diagnose", "link", "log"],
   ...["builds", "boards", "drawer", "drill"],
 ];
 

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Observation, Said, Thing } from "../api/client";
 import { Button, Choice } from "../shared/controls";
 import { inView } from "../shared/in-view";
-import { withTheRest } from "./observed";
+import { withTheRest } from "../shared/observed";
 import { Told } from "./told";
 
 /** The beginning: what each thing does, as far as it is not what it should. */

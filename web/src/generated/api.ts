@@ -1203,9 +1203,11 @@ export interface components {
             asked: number;
             built: boolean;
             causes: components["schemas"]["Cause"][];
+            considered: number;
             observations: components["schemas"]["Observation"][];
             odd: string[];
             presses: string[];
+            shows: number;
             unsaid: string[];
             words: string;
         };

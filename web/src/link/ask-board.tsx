@@ -3,12 +3,12 @@ import { useId, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type BoardAnswers, type Observation, ProblemError } from "../api/client";
 import { inWords } from "../api/errors";
-import { keepSeen, storedSeen } from "../diagnose/observed";
 import type { components } from "../generated/api";
 import { Where } from "../map/where";
 import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { useKept } from "../shared/kept";
+import { keepSeen, storedSeen } from "../shared/observed";
 import { fileName, saveText } from "../shared/source-file";
 
 type Language = components["schemas"]["Program"]["language"];
@@ -201,10 +201,12 @@ function Outcome({
             })}
           </div>
         )}
-        {said.asPlanned && said.unsaid.length > 0 && (
+        {said.asPlanned && (
           <p>
-            That says nothing of {said.unsaid.join(", ")}: from a pin a break there looks like nothing.
-            Measure those, or watch them at work.
+            Of {said.considered} single faults of the wiring that are considered, {said.shows} would have
+            shown.
+            {said.unsaid.length > 0 &&
+              ` A break in ${said.unsaid.join(", ")} would not: measure there, or watch them at work.`}
           </p>
         )}
       </div>
