@@ -136,7 +136,7 @@ func (s *server) askBoard(c fiber.Ctx) error {
 		return err
 	}
 	if wrong != nil {
-		return wrong
+		return problem(http.StatusUnprocessableEntity, sentence(wrong.Error()), "ask the board anew")
 	}
 	if err := s.logAsked(c, out.Answered); err != nil {
 		return err

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"cablaggio/core/document/build"
+	"cablaggio/core/faults/diagnose"
 	"cablaggio/server"
 )
 
@@ -30,6 +31,7 @@ func TestTheBoardIsAsked(t *testing.T) {
 	assert.True(t, pressed.AsPlanned, "%v", pressed.Odd)
 	assert.Greater(t, pressed.Asked, said.Asked)
 	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "nobody"}).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "button1", Observations: []diagnose.Observation{{Ask: "pin:D99:", Answer: "high"}}}).StatusCode)
 	log := read[server.LogPage](t, call(t, http.MethodGet, path+"/log?kind=note", nil))
 	assert.Contains(t, log.Entries[0].Text, "The board was asked.")
 	for _, port := range []string{"", "/etc/passwd", "/dev/null", "/dev/ttyNOBODY9", "../x", "x\n"} {

@@ -22,9 +22,12 @@ func (s *server) next(c fiber.Ctx) error {
 	}
 	k := todo.Known{Parts: len(v.Document.Parts), Stops: v.Analysis.Counts.Stop, Partly: len(v.Analysis.Missing) > 0, Wired: len(v.Analysis.Pins)}
 	k.Program = s.codeKnown(v.lib, v.Document)
-	var r *assembly.Report
-	s.computer.inTurn(v.Document, func() { r = s.assembled.Make(v.lib, v.Document) })
-	k.Steps = stepsKnown(r)
+	// A layout takes its time, and is worked out for who assembles.
+	if a := v.Document.Assembly; a != nil && (len(a.Done) > 0 || a.Built != nil) {
+		var r *assembly.Report
+		s.computer.inTurn(v.Document, func() { r = s.assembled.Make(v.lib, v.Document) })
+		k.Steps = stepsKnown(r)
+	}
 	k.Should = s.shouldKnown(v.lib, v.Document)
 	if k.Steps.All > 0 && k.Steps.Done == k.Steps.All {
 		if k.Meter, err = s.meterKnown(c, v); err != nil {
@@ -53,6 +56,7 @@ func (s *server) codeKnown(lib *build.Library, doc *build.Document) (code todo.C
 }
 
 func stepsKnown(r *assembly.Report) (steps todo.Steps) {
+	steps.Begun = true
 	steps.Placed, steps.All = r.Placement != nil, len(r.Steps)
 	for _, x := range r.Steps {
 		if x.Done {

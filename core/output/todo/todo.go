@@ -49,6 +49,7 @@ type Code struct {
 
 // Steps is how far the breadboard is.
 type Steps struct {
+	Begun  bool // somebody has done one, or noted what is there; until then no layout is worked out
 	Placed bool // there is a layout
 	Done   int
 	All    int
@@ -130,6 +131,8 @@ func assemble(k Known) Mark {
 	switch s := k.Steps; {
 	case k.Parts == 0:
 		return Mark{Assemble, Nothing, 0, "No parts yet"}
+	case !s.Begun:
+		return Mark{Assemble, Open, 0, "Put it on the breadboard"}
 	case !s.Placed:
 		return Mark{Assemble, Open, 0, "Find room on the breadboard"}
 	case s.Differ > 0:
@@ -178,7 +181,7 @@ func bench(k Known) Mark {
 }
 
 // built reports whether all of it is on the breadboard.
-func (s Steps) built() bool { return s.Placed && s.All > 0 && s.Done == s.All }
+func (s Steps) built() bool { return s.Begun && s.Placed && s.All > 0 && s.Done == s.All }
 
 // next is what is open in the first section that has something open, in the order of the work: nothing
 // is put on the breadboard before the wiring and the program are sound, and nothing is measured or

@@ -11,7 +11,7 @@ import (
 )
 
 func Example() {
-	k := todo.Known{Parts: 3, Wired: 1, Stops: 2, Steps: todo.Steps{Placed: true, All: 9}}
+	k := todo.Known{Parts: 3, Wired: 1, Stops: 2, Steps: todo.Steps{Begun: true, Placed: true, All: 9}}
 	fmt.Println(todo.Of(k).Next.Words)
 	k.Stops = 0
 	fmt.Println(todo.Of(k).Next.Words)
@@ -31,7 +31,7 @@ func drawn(r *rand.Rand) (k todo.Known) {
 	maybe := func() bool { return r.IntN(2) == 0 }
 	k = todo.Known{Parts: few(), Stops: few(), Partly: r.IntN(4) == 0, Wired: few()}
 	k.Program = todo.Code{There: maybe(), Seen: maybe(), Wrong: few()}
-	k.Steps = todo.Steps{Placed: maybe(), All: few(), Loads: maybe(), Differ: max(0, few()-2)}
+	k.Steps = todo.Steps{Begun: maybe(), Placed: maybe(), All: few(), Loads: maybe(), Differ: max(0, few()-2)}
 	k.Steps.Done = min(k.Steps.All, few())
 	k.Meter = todo.Meter{Known: maybe(), All: few(), Wrong: max(0, few()-2)}
 	k.Meter.Read = min(k.Meter.All, few())
@@ -67,7 +67,7 @@ func TestNothingIsSaidToBeDoneThatIsNot(t *testing.T) {
 		if l.Next.Words == "It does what it should" {
 			ended++
 			assert.True(t, k.Parts > 0 && k.Stops == 0 && !k.Partly && k.Should.Tried && k.Should.Said > 0 && k.Should.Holds == k.Should.Said, "%+v", k)
-			assert.True(t, k.Steps.Placed && k.Steps.Done == k.Steps.All && k.Steps.Differ == 0 && k.Meter.Known && k.Meter.Read == k.Meter.All && k.Meter.Wrong == 0, "%+v", k)
+			assert.True(t, k.Steps.Begun && k.Steps.Placed && k.Steps.Done == k.Steps.All && k.Steps.Differ == 0 && k.Meter.Known && k.Meter.Read == k.Meter.All && k.Meter.Wrong == 0, "%+v", k)
 			assert.True(t, (k.Wired == 0 && !k.Program.There) || (k.Program.There && k.Program.Seen && k.Program.Wrong == 0), "%+v", k)
 		}
 		if t.Failed() {
@@ -97,9 +97,13 @@ func TestDoingItLeadsToTheEnd(t *testing.T) {
 				k.Program.Wrong = min(k.Program.Wrong, map[bool]int{true: 0, false: 9}[k.Program.There && k.Program.Seen])
 				k.Program.There, k.Program.Seen = true, true
 			case todo.Assemble:
-				k.Steps.Done, k.Steps.Loads = min(k.Steps.All, k.Steps.Done+1), false
-				if k.Steps.Differ > 0 {
+				switch {
+				case !k.Steps.Begun:
+					k.Steps.Begun = true
+				case k.Steps.Differ > 0:
 					k.Steps.Differ--
+				default:
+					k.Steps.Done, k.Steps.Loads = min(k.Steps.All, k.Steps.Done+1), false
 				}
 			case todo.Test:
 				k.Meter.Wrong, k.Meter.Known, k.Meter.Read = 0, true, k.Meter.All
