@@ -125,6 +125,7 @@ func TestAssembledWithoutAMouse(t *testing.T) {
 	_, r := report(t, "tram-stop")
 	b := open(t, "/builds/"+ids["tram-stop"]+"/assemble")
 	b.says("Step 1 of")
+	b.see("button", "Done") // the line above the section says it, too
 	b.press("d")
 	b.says("Step 2 of")
 	b.press(kb.ArrowDown) // look at a step further on, and do that one

@@ -15,7 +15,6 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/diagnose"
 	"cablaggio/core/output/assembly"
-	"cablaggio/core/running/bench"
 	"cablaggio/link"
 	"cablaggio/link/probe"
 	"cablaggio/link/standin"
@@ -36,9 +35,9 @@ type PortList struct {
 // BoardAsked asks the board of a build.
 type BoardAsked struct {
 	Port string `json:"port" required:"true"` // its name, or that of the bench
-	// Press is a part that somebody holds pressed now: only that is asked about, and put to what was
-	// answered before.
-	Press        string                 `json:"press,omitempty"`
+	// Hand is what somebody holds now, of those that an answer lists: only that is asked about, and put
+	// to what was answered before.
+	Hand         string                 `json:"hand,omitempty"`
 	Observations []diagnose.Observation `json:"observations,omitempty"`
 }
 
@@ -47,7 +46,15 @@ type BoardAnswers struct {
 	*diagnose.Answered
 	Observations []diagnose.Observation `json:"observations"` // to go on with in a diagnosis
 	Built        bool                   `json:"built"`        // the simulated bench is as it was noted as built
-	Presses      []string               `json:"presses"`      // parts that are to be pressed once, by their ids
+	Hands        []BoardHand            `json:"hands"`        // that somebody can hold meanwhile
+}
+
+// BoardHand is something that somebody can hold while a board is asked.
+type BoardHand struct {
+	Hand    string `json:"hand"`
+	Of      string `json:"of"` // the part
+	Setting string `json:"setting"`
+	Done    bool   `json:"done"` // it was asked about
 }
 
 // ports lists the ports of this computer.
@@ -117,20 +124,27 @@ func (s *server) askBoard(c fiber.Ctx) error {
 	}
 	defer line.Close()
 	profile, _ := lib.Board(doc.Board)
-	if hand, ok := line.(*standin.Virtual); ok && req.Press != "" {
-		if err := hand.Do(bench.Action{Do: bench.Press, Of: req.Press}); err != nil {
-			return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "a button of the build")
+	asks := o.diagnosis.PinAsks()
+	if req.Hand != "" {
+		k := slices.IndexFunc(asks, func(a diagnose.PinAsk) bool { return a.Hand() == req.Hand })
+		if k < 0 {
+			return problem(http.StatusUnprocessableEntity, "Nothing of this build is held like that.", "one of the hands that an answer lists")
+		}
+		if bench, ok := line.(*standin.Virtual); ok {
+			if err := bench.Hold(asks[k].Of, asks[k].Setting); err != nil {
+				return problem(http.StatusUnprocessableEntity, sentence(err.Error()), "")
+			}
 		}
 	}
 	b, err := probe.Begin(ctx, line, probe.ComesUp)
 	if err == nil {
-		out.Observations, err = b.Interview(ctx, profile, o.diagnosis.PinAsks(), req.Press, func(int, int) {})
+		out.Observations, err = b.Interview(ctx, profile, asks, req.Hand, func(int, int) {})
 	}
 	if err != nil {
 		return unanswered(err)
 	}
 	out.Observations = with(req.Observations, out.Observations)
-	out.Presses = pressed(o.diagnosis.PinAsks())
+	out.Hands = handsOf(asks, out.Observations)
 	var wrong error
 	if err := s.cases.within(o, func() { out.Answered, wrong = o.diagnosis.Answered(out.Observations) }); err != nil {
 		return err
@@ -168,13 +182,15 @@ func with(before, now []diagnose.Observation) []diagnose.Observation {
 	}), now...)
 }
 
-// pressed lists the parts that questions are about while they are pressed.
-func pressed(asks []diagnose.PinAsk) []string {
-	out := []string{}
+// handsOf lists what somebody can hold, and which of it was asked about.
+func handsOf(asks []diagnose.PinAsk, seen []diagnose.Observation) []BoardHand {
+	out := []BoardHand{}
 	for _, a := range asks {
-		if a.Press != "" && !slices.Contains(out, a.Press) {
-			out = append(out, a.Press)
+		if a.Of == "" || slices.ContainsFunc(out, func(h BoardHand) bool { return h.Hand == a.Hand() }) {
+			continue
 		}
+		done := slices.ContainsFunc(seen, func(o diagnose.Observation) bool { return o.Ask == a.ID })
+		out = append(out, BoardHand{a.Hand(), a.Of, a.Setting, done})
 	}
 	return out
 }

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/diagnose"
@@ -26,12 +27,15 @@ func TestTheBoardIsAsked(t *testing.T) {
 	assert.False(t, d.Sure, "a sound board settles nothing")
 	tram := "/api/builds/" + read[server.BuildView](t, call(t, http.MethodPost, "/api/builds", server.NewBuild{Document: demoBuild(t, build.Shipped(), "tram-stop")})).ID
 	said = read[server.BoardAnswers](t, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench"}))
-	assert.Equal(t, []string{"button1"}, said.Presses)
-	pressed := read[server.BoardAnswers](t, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "button1", Observations: said.Observations}))
-	assert.True(t, pressed.AsPlanned, "%v", pressed.Odd)
-	assert.Greater(t, pressed.Asked, said.Asked)
-	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "nobody"}).StatusCode)
-	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Press: "button1", Observations: []diagnose.Observation{{Ask: "pin:D99:", Answer: "high"}}}).StatusCode)
+	require.NotEmpty(t, said.Hands)
+	for _, hand := range said.Hands {
+		held := read[server.BoardAnswers](t, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Hand: hand.Hand, Observations: said.Observations}))
+		assert.True(t, held.AsPlanned, "%s: %v", hand.Hand, held.Odd)
+		assert.Greater(t, held.Asked, said.Asked, hand.Hand)
+		assert.GreaterOrEqual(t, held.Shows, said.Shows, hand.Hand)
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Hand: "nobody=pressed"}).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, tram+"/board", server.BoardAsked{Port: "bench", Hand: "button1=pressed", Observations: []diagnose.Observation{{Ask: "pin:D99:", Answer: "high"}}}).StatusCode)
 	log := read[server.LogPage](t, call(t, http.MethodGet, path+"/log?kind=note", nil))
 	assert.Contains(t, log.Entries[0].Text, "The board was asked.")
 	for _, port := range []string{"", "/etc/passwd", "/dev/null", "/dev/ttyNOBODY9", "../x", "x\n"} {

@@ -21,16 +21,16 @@ const (
 	alike     = 4 // that must be the same
 )
 
-// Interview asks a board all that it can be asked without anybody, or with press, by its id, what is
-// asked while somebody holds that part pressed; and tells how many of how many are answered. It pulls, and drives nothing. What was pulled is let go, also when it breaks off.
-func (b *Board) Interview(ctx context.Context, profile *board.Profile, asks []diagnose.PinAsk, press string, tell func(done, of int)) ([]diagnose.Observation, error) {
+// Interview asks a board all that it can be asked without anybody, or what is asked while somebody
+// does what [diagnose.PinAsk.Hand] names; and tells how many of how many are answered. It pulls, and drives nothing. What was pulled is let go, also when it breaks off.
+func (b *Board) Interview(ctx context.Context, profile *board.Profile, asks []diagnose.PinAsk, hand string, tell func(done, of int)) ([]diagnose.Observation, error) {
 	if b.ID != profile.ID {
 		return nil, &WrongBoardError{b.ID, profile.ID}
 	}
 	pins := Pins(profile)
 	var alone []diagnose.PinAsk
 	for _, a := range asks {
-		if a.Press == press && slices.ContainsFunc(pins, func(p board.Pin) bool { return p.Name == a.Pin }) {
+		if a.Hand() == hand && slices.ContainsFunc(pins, func(p board.Pin) bool { return p.Name == a.Pin }) {
 			alone = append(alone, a)
 		}
 	}

@@ -12,7 +12,6 @@ import (
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/faults/diagnose"
 	"cablaggio/core/faults/meter"
-	"cablaggio/core/running/bench"
 	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
 	"cablaggio/demo"
@@ -20,7 +19,7 @@ import (
 )
 
 // interview asks a build's board, with a fault in the build, all that it can be asked alone, and while
-// each button is held.
+// each thing is held as it can be.
 func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiring.Network, made *program.Compiled) []diagnose.Observation {
 	t.Helper()
 	line, err := standin.NewVirtual(t.Context(), net, made, 1)
@@ -30,15 +29,17 @@ func interview(t *testing.T, c *diagnose.Case, profile *board.Profile, net *wiri
 	require.NoError(t, err)
 	held := map[string]bool{}
 	for _, ask := range c.PinAsks() {
-		if ask.Press == "" || held[ask.Press] {
+		if ask.Of == "" || held[ask.Hand()] {
 			continue
 		}
-		held[ask.Press] = true
-		require.NoError(t, line.Do(bench.Action{Do: bench.Press, Of: ask.Press}))
-		more, err := b.Interview(t.Context(), profile, c.PinAsks(), ask.Press, func(int, int) {})
+		held[ask.Hand()] = true
+		require.NoError(t, line.Hold(ask.Of, ask.Setting))
+		more, err := b.Interview(t.Context(), profile, c.PinAsks(), ask.Hand(), func(int, int) {})
 		require.NoError(t, err)
 		seen = append(seen, more...)
-		require.NoError(t, line.Do(bench.Action{Do: bench.Release, Of: ask.Press}))
+		if ask.Setting == "pressed" {
+			require.NoError(t, line.Hold(ask.Of, "up"))
+		}
 	}
 	require.NoError(t, line.Close())
 	return seen

@@ -2,7 +2,9 @@ package standin
 
 import (
 	"context"
+	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -10,11 +12,13 @@ import (
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/bench"
 	"cablaggio/core/running/program"
+	"cablaggio/core/running/rig"
 )
 
 // A Virtual is a board like that of [Serve], whose time goes on only while somebody waits for what it
 // says: whoever asks it is answered at once, and the same at every run. It is closed by its owner.
 type Virtual struct {
+	net  *wiring.Network
 	mu   sync.Mutex // over what follows
 	live *bench.Live
 	said []byte
@@ -34,7 +38,7 @@ func NewVirtual(ctx context.Context, net *wiring.Network, made *program.Compiled
 	if err != nil {
 		return nil, err
 	}
-	return &Virtual{live: live, ask: make(chan string, 64), done: make(chan struct{})}, nil
+	return &Virtual{net: net, live: live, ask: make(chan string, 64), done: make(chan struct{})}, nil
 }
 
 // Write implements [io.Writer]: it is heard when the board is read next.
@@ -106,11 +110,27 @@ func (v *Virtual) closed() bool {
 	}
 }
 
-// Do does what a hand does, now. Its error is a [*bench.ActionError].
-func (v *Virtual) Do(a bench.Action) error {
+// Hold has a hand hold a thing, by its id, in one of its settings from now on: "pressed", "at one end".
+// Its error says what would be right.
+func (v *Virtual) Hold(of, setting string) error {
 	v.mu.Lock()
 	defer v.mu.Unlock()
-	return v.live.Do(a)
+	i := slices.IndexFunc(v.net.Controls, func(c wiring.Control) bool { return c.Of == of && c.Kind != wiring.Mode })
+	if i < 0 {
+		return fmt.Errorf("nobody can hold %q in this build", of)
+	}
+	c := &v.net.Controls[i]
+	to, err := c.Parse(setting)
+	if err != nil {
+		return err
+	}
+	switch {
+	case c.Kind == wiring.Level:
+		return v.live.Do(bench.Action{Do: bench.Set, Of: of, To: to})
+	case to == rig.Rest(c):
+		return v.live.Do(bench.Action{Do: bench.Release, Of: of})
+	}
+	return v.live.Do(bench.Action{Do: bench.Press, Of: of})
 }
 
 // Close ends the board.

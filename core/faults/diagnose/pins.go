@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -14,13 +15,22 @@ import (
 
 // A PinAsk is something that a board can be asked over its cable, without anybody: what it reads at
 // a pin that it lets go or pulls, while all its other pins are let go; or while somebody holds a
-// contact closed.
+// button pressed, a knob at an end, a sensor in the dark.
 type PinAsk struct {
-	ID     string     `json:"id"`
-	Pin    string     `json:"pin"`
-	Pull   board.Pull `json:"pull"`            // "": it is let go
-	Analog bool       `json:"analog"`          // the converter is asked, not the input
-	Press  string     `json:"press,omitempty"` // the part whose contact is held closed meanwhile
+	ID      string     `json:"id"`
+	Pin     string     `json:"pin"`
+	Pull    board.Pull `json:"pull"`              // "": it is let go
+	Analog  bool       `json:"analog"`            // the converter is asked, not the input
+	Of      string     `json:"of,omitempty"`      // the part that somebody holds meanwhile, by its id
+	Setting string     `json:"setting,omitempty"` // how: "pressed", "at one end"
+}
+
+// Hand names what somebody does meanwhile; "": nothing.
+func (a PinAsk) Hand() string {
+	if a.Of == "" {
+		return ""
+	}
+	return a.Of + "=" + a.Setting
 }
 
 // The kinds of readings of a converter: whoever turned a knob, or how bright it is, nobody asked.
@@ -49,7 +59,7 @@ func (c *Case) PinAsks() (out []PinAsk) {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b PinAsk) int {
-		return strings.Compare(min(a.Press, "x"), min(b.Press, "x"))
+		return cmp.Compare(min(len(a.Of), 1), min(len(b.Of), 1))
 	})
 	return out
 }
@@ -73,8 +83,8 @@ func (c *Case) listPins() {
 		add := func(ask PinAsk) {
 			ask.Pin = p.Name
 			ask.ID = "pin:" + p.Name + ":" + map[bool]string{true: "analog", false: string(ask.Pull)}[ask.Analog]
-			if ask.Press != "" {
-				ask.ID += ":" + ask.Press
+			if ask.Of != "" {
+				ask.ID += ":" + ask.Hand()
 			}
 			c.add(Ask{ID: ask.ID, Sort: Pin, Part: part, pin: ask, near: near, test: true, told: true})
 		}
@@ -91,11 +101,33 @@ func (c *Case) listPins() {
 			continue
 		}
 		for _, k := range piece.Controls {
-			if x := &c.net.Controls[k]; x.Kind == wiring.Contact && goesBack(x) {
-				add(PinAsk{Pull: pull, Press: x.Of})
+			x := &c.net.Controls[k]
+			ask := PinAsk{Pull: pull, Analog: x.Kind == wiring.Level && p.Has(board.AnalogIn), Of: x.Of}
+			for _, ask.Setting = range held(x) {
+				add(ask)
 			}
 		}
 	}
+}
+
+// held lists how somebody can hold a thing, beside how it rests: a button pressed, a switch either
+// way, a knob or a light at its ends.
+func held(x *wiring.Control) []string {
+	switch {
+	case x.Kind == wiring.Contact && goesBack(x):
+		return []string{x.Settings[wiring.Closed]}
+	case x.Kind == wiring.Contact:
+		return []string{x.Settings[wiring.Open], x.Settings[wiring.Closed]}
+	case x.Kind == wiring.Level && len(x.Planned) > 1:
+		var out []string
+		for _, v := range []float64{x.Planned[0], x.Planned[len(x.Planned)-1]} {
+			if k := slices.Index(x.Levels, v); k >= 0 {
+				out = append(out, x.Settings[k])
+			}
+		}
+		return out
+	}
+	return nil
 }
 
 // goesBack reports whether a contact is let go by itself: how it rests is known.
@@ -123,8 +155,10 @@ func (c *Case) pinReads(n *wiring.Network, a *Ask) prediction {
 			settings[k] = map[board.Pull]float64{board.PullUp: wiring.PulledUp, board.PullDown: wiring.PulledDown}[a.pin.Pull]
 		case x.Kind == wiring.Mode:
 			settings[k] = wiring.LetGo
-		case x.Of == a.pin.Press && x.Kind == wiring.Contact:
-			settings[k] = wiring.Closed
+		case x.Of == a.pin.Of && a.pin.Setting != "":
+			if settings[k], err = x.Parse(a.pin.Setting); err != nil {
+				return prediction{none: true}
+			}
 		default:
 			settings[k] = rig.Rest(x)
 		}
@@ -136,7 +170,9 @@ func (c *Case) pinReads(n *wiring.Network, a *Ask) prediction {
 		return prediction{labels: c.readAs(n, a, n.FedVolts(node).Typ)}
 	}
 	for _, k := range piece.Controls {
-		ways = unknown(ways, k, &n.Controls[k])
+		if n.Controls[k].Of != a.pin.Of {
+			ways = unknown(ways, k, &n.Controls[k])
+		}
 	}
 	mix := map[string]float64{}
 	for _, way := range ways {
@@ -236,8 +272,8 @@ func (c *Case) pinWords(a *Ask, label string) string {
 		what, does = "by the converter", "is "+label
 	}
 	with := ""
-	if p := c.doc.Part(a.pin.Press); p != nil {
-		with = ", while " + p.Name + " is pressed"
+	if p := c.doc.Part(a.pin.Of); p != nil {
+		with = ", while " + p.Name + " is " + a.pin.Setting
 	}
 	return fmt.Sprintf("%s, %s, %s%s", a.pin.Pin, what, does, with)
 }

@@ -27,6 +27,10 @@ const astray = 0.03
 // another pin by mistake, but a leakage, a threshold or a hum may be beyond what is known of it.
 const misread = 0.01
 
+// beside is how often the kind of an analog reading is another one than the typical values say: parts
+// have tolerances, and what else hangs there stands as nobody asked.
+const beside = 0.15
+
 // nobody is the weight of what nobody has thought of, beside the faults' own: with it all is
 // as planned, but for what was seen.
 const nobody = 1.0
@@ -190,6 +194,8 @@ func (c *Case) likely(f int, a *answer) float64 {
 		return (1-astray)*p.labels[a.label] + astray/float64(len(doings))
 	case ask.Sort == Feel:
 		return (1-astray)*p.labels[a.label] + astray/2
+	case ask.Sort == Pin && ask.pin.Analog:
+		return (1-beside)*p.labels[a.label] + beside/float64(len(shares))
 	case ask.Sort == Pin:
 		return (1-misread)*p.labels[a.label] + misread/4
 	case ask.Sort == Reads && !a.number:

@@ -1204,9 +1204,9 @@ export interface components {
             built: boolean;
             causes: components["schemas"]["Cause"][];
             considered: number;
+            hands: components["schemas"]["BoardHand"][];
             observations: components["schemas"]["Observation"][];
             odd: string[];
-            presses: string[];
             shows: number;
             unsaid: string[];
             words: string;
@@ -1216,6 +1216,12 @@ export interface components {
             board: string;
             /** @enum {string} */
             op: "board";
+        };
+        BoardHand: {
+            done: boolean;
+            hand: string;
+            of: string;
+            setting: string;
         };
         /** @description The sizes of breadboard, side by side; without, they are chosen. With says whether the board lies beside them. */
         BreadboardsEdit: {
@@ -3421,9 +3427,9 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": {
+                    hand?: string;
                     observations?: components["schemas"]["Observation"][];
                     port: string;
-                    press?: string;
                 };
             };
         };

@@ -30,11 +30,11 @@ export function AskBoard() {
   const name = chosen === byHand ? typed.trim() : chosen;
   const queries = useQueryClient();
   const asked = useMutation({
-    mutationFn: ({ press, observations }: { press?: string; observations?: Observation[] }) =>
+    mutationFn: ({ hand, observations }: { hand?: string; observations?: Observation[] }) =>
       answer(
         api.POST("/api/builds/{id}/board", {
           params: { path: { id: view.id } },
-          body: { port: name, press, observations },
+          body: { port: name, hand, observations },
         }),
       ),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ["log", view.id] }),
@@ -89,7 +89,7 @@ export function AskBoard() {
           <Outcome
             said={asked.data}
             busy={asked.isPending}
-            onPress={(press) => asked.mutate({ press, observations: asked.data.observations })}
+            onHand={(hand) => asked.mutate({ hand, observations: asked.data.observations })}
           />
         )}
       </section>
@@ -157,11 +157,11 @@ function Loading() {
 function Outcome({
   said,
   busy,
-  onPress,
+  onHand,
 }: {
   said: BoardAnswers;
   busy: boolean;
-  onPress: (part: string) => void;
+  onHand: (hand: string) => void;
 }) {
   const { view } = useSheet();
   const navigate = useNavigate();
@@ -187,18 +187,15 @@ function Outcome({
             ))}
           </ul>
         )}
-        {said.presses.length > 0 && (
+        {said.hands.length > 0 && (
           <div className="flex flex-wrap items-center gap-2">
-            <span>Hold one pressed, and meanwhile tap its name:</span>
-            {said.presses.map((part) => {
-              const held = said.observations.some((o) => o.ask.endsWith(`:${part}`));
-              return (
-                <Button key={part} disabled={busy} onClick={() => onPress(part)}>
-                  {held && <span aria-hidden>✓</span>}
-                  {view.document.parts.find((p) => p.id === part)?.name ?? part}
-                </Button>
-              );
-            })}
+            <span>Hold one so, and meanwhile tap it here:</span>
+            {said.hands.map((h) => (
+              <Button key={h.hand} disabled={busy} onClick={() => onHand(h.hand)}>
+                {h.done && <span aria-hidden>✓</span>}
+                {view.document.parts.find((p) => p.id === h.of)?.name ?? h.of} {h.setting}
+              </Button>
+            ))}
           </div>
         )}
         {said.asPlanned && (
