@@ -17,9 +17,16 @@ type Motion struct {
 
 // Remembers reports whether a capacitor or a coil in the piece takes its time over what its controls do.
 func (p *Piece) Remembers() bool {
-	return len(p.Controls) > 0 && slices.ContainsFunc(p.circuit.Elements, func(e circuit.Element) bool {
-		return e.Kind == circuit.Capacitor || e.Kind == circuit.Inductor
-	})
+	if len(p.Controls) == 0 {
+		return false
+	}
+	// What an element is stays; its value is somebody else's who may solve the pattern meanwhile.
+	for k := range p.circuit.Elements {
+		if kind := p.circuit.Elements[k].Kind; kind == circuit.Capacitor || kind == circuit.Inductor {
+			return true
+		}
+	}
+	return false
 }
 
 // Motion returns the piece in motion from a time in seconds on, at which it is at rest in this
