@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -82,9 +81,6 @@ func (s *server) probing(c fiber.Ctx) error {
 	return c.JSON(p)
 }
 
-// opening keeps a board from being asked twice at once.
-var opening sync.Mutex
-
 // askBoard asks the board of a build what it reads at its pins. Only the port that is named is
 // opened, and it is closed again.
 func (s *server) askBoard(c fiber.Ctx) error {
@@ -106,10 +102,10 @@ func (s *server) askBoard(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if !opening.TryLock() {
+	if !s.asking.TryLock() {
 		return problem(http.StatusConflict, "A board is being asked already.", "wait until it has answered")
 	}
-	defer opening.Unlock()
+	defer s.asking.Unlock()
 	ctx, cancel := context.WithTimeout(c.Context(), askingFor)
 	defer cancel()
 	out := BoardAnswers{}

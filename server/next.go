@@ -49,6 +49,7 @@ func (s *server) codeKnown(lib *build.Library, doc *build.Document) (code todo.C
 		return code
 	}
 	code.Seen = true
+	code.Part = len(a.Missing) > 0
 	if code.Wrong = a.Counts.Stop; !a.Compiles {
 		code.Wrong = max(1, len(a.Messages))
 	}

@@ -56,6 +56,7 @@ type server struct {
 	cases      cases
 	live       *sessions
 	developing sync.Mutex    // a picture
+	asking     sync.Mutex    // a board, over its cable
 	bodies     chan struct{} // has room for as many as are read at once
 }
 

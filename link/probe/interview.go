@@ -22,7 +22,8 @@ const (
 )
 
 // Interview asks a board all that it can be asked without anybody, or what is asked while somebody
-// does what [diagnose.PinAsk.Hand] names; and tells how many of how many are answered. It pulls, and drives nothing. What was pulled is let go, also when it breaks off.
+// does what [diagnose.PinAsk.Hand] names; and tells how many of how many are answered. It pulls, and drives nothing. Where it breaks off, the board lets go of what was pulled by
+// itself, a second later.
 func (b *Board) Interview(ctx context.Context, profile *board.Profile, asks []diagnose.PinAsk, hand string, tell func(done, of int)) ([]diagnose.Observation, error) {
 	if b.ID != profile.ID {
 		return nil, &WrongBoardError{b.ID, profile.ID}

@@ -102,7 +102,10 @@ func (c *Case) listPins() {
 		}
 		for _, k := range piece.Controls {
 			x := &c.net.Controls[k]
-			ask := PinAsk{Pull: pull, Analog: x.Kind == wiring.Level && p.Has(board.AnalogIn), Of: x.Of}
+			ask := PinAsk{Pull: pull, Of: x.Of}
+			if x.Kind == wiring.Level && p.Has(board.AnalogIn) {
+				ask.Pull, ask.Analog = "", true // the converter is asked at a pin that is not pulled
+			}
 			for _, ask.Setting = range held(x) {
 				add(ask)
 			}

@@ -28,8 +28,8 @@ func (m *Map) spots(lib *build.Library, doc *build.Document) []Spot {
 	for i := range doc.Parts {
 		q := &doc.Parts[i]
 		kind, _ := lib.Catalogue.Kind(q.Kind)
-		if low, high, ok := m.bounds("part " + q.ID); ok {
-			out = append(out, spot(q.ID, "", low, high))
+		if in, ok := m.bounds("part " + q.ID); ok {
+			out = append(out, spot(q.ID, "", in.low, in.high))
 		}
 		if !apart(kind) {
 			continue
@@ -66,36 +66,42 @@ func spot(of, lamp string, low, high breadboard.Point) Spot {
 // Near returns the view box of what is in use: the board, the parts and the wires, and little around
 // them. The holes on the far side of a channel that nobody uses are not in it.
 func (m *Map) Near() string {
-	low, high := breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}
+	in := nowhere
 	for _, x := range m.Marks {
 		if strings.HasPrefix(x.Of, "part ") || strings.HasPrefix(x.Of, "wire ") || slices.Contains([]string{"board", "pin", "place", "title"}, x.Class) {
-			for _, p := range x.ends() {
-				low, high = breadboard.Point{X: math.Min(low.X, p.X), Y: math.Min(low.Y, p.Y)}, breadboard.Point{X: math.Max(high.X, p.X), Y: math.Max(high.Y, p.Y)}
-			}
+			in.take(x)
 		}
 	}
 	const around = 1.6
 	return viewBox(
-		breadboard.Point{X: math.Max(m.Min.X, low.X-around), Y: math.Max(m.Min.Y, low.Y-around)},
-		breadboard.Point{X: math.Min(m.Max.X, high.X+around), Y: math.Min(m.Max.Y, high.Y+around)})
+		breadboard.Point{X: math.Max(m.Min.X, in.low.X-around), Y: math.Max(m.Min.Y, in.low.Y-around)},
+		breadboard.Point{X: math.Min(m.Max.X, in.high.X+around), Y: math.Min(m.Max.Y, in.high.Y+around)})
 }
 
-// bounds returns the corners of a part's body, or of its name where it has none.
-func (m *Map) bounds(of string) (low, high breadboard.Point, ok bool) {
+// An extent is the corners of what was taken into it.
+type extent struct{ low, high breadboard.Point }
+
+// nowhere is the extent of nothing.
+var nowhere = extent{breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}}
+
+func (e *extent) take(x Mark) {
+	for _, p := range x.ends() {
+		e.low = breadboard.Point{X: math.Min(e.low.X, p.X), Y: math.Min(e.low.Y, p.Y)}
+		e.high = breadboard.Point{X: math.Max(e.high.X, p.X), Y: math.Max(e.high.Y, p.Y)}
+	}
+}
+
+// bounds returns the extent of a part's body, or of its name where it has none.
+func (m *Map) bounds(of string) (in extent, ok bool) {
 	for _, class := range []string{"body", "label"} {
-		for _, x := range m.Marks {
-			if x.Of != of || x.Class != class {
-				continue
-			}
-			low, high = breadboard.Point{X: math.Inf(1), Y: math.Inf(1)}, breadboard.Point{X: math.Inf(-1), Y: math.Inf(-1)}
-			for _, p := range x.ends() {
-				low = breadboard.Point{X: math.Min(low.X, p.X), Y: math.Min(low.Y, p.Y)}
-				high = breadboard.Point{X: math.Max(high.X, p.X), Y: math.Max(high.Y, p.Y)}
-			}
-			return low, high, true
+		i := slices.IndexFunc(m.Marks, func(x Mark) bool { return x.Of == of && x.Class == class })
+		if i >= 0 {
+			in = nowhere
+			in.take(m.Marks[i])
+			return in, true
 		}
 	}
-	return low, high, false
+	return in, false
 }
 
 // ends returns the points that a mark reaches to.

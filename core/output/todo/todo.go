@@ -3,7 +3,10 @@
 // done.
 package todo
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+)
 
 // A Section is a place of the application where something is done with a build.
 type Section string
@@ -25,6 +28,7 @@ type State string
 const (
 	Nothing State = "nothing" // it has nothing to say yet
 	Open    State = "open"    // something is to be done there
+	Partly  State = "partly"  // nothing is to be done, and not all was looked at
 	Done    State = "done"
 )
 
@@ -32,7 +36,7 @@ const (
 type Known struct {
 	Parts   int
 	Stops   int  // found in the wiring
-	Partly  bool // the wiring was not looked at to the end
+	Partly  bool // the wiring was not looked at to the end, yet or at all
 	Wired   int  // pins that a program can use
 	Program Code
 	Steps   Steps
@@ -44,6 +48,7 @@ type Known struct {
 type Code struct {
 	There bool
 	Seen  bool // it was run as it is now
+	Part  bool // not all of it was looked at
 	Wrong int  // stops, and messages of a compiler
 }
 
@@ -108,7 +113,7 @@ func plan(k Known) Mark {
 	case k.Stops > 0:
 		return Mark{Plan, Open, k.Stops, count(k.Stops, "stop") + " to mend"}
 	case k.Partly:
-		return Mark{Plan, Open, 0, "The wiring is being looked at"}
+		return Mark{Plan, Partly, 0, "No stops in what was looked at of the wiring"}
 	}
 	return Mark{Plan, Done, 0, "No stops in the wiring"}
 }
@@ -123,6 +128,8 @@ func program(k Known) Mark {
 		return Mark{Program, Open, 0, "Look its program over"}
 	case p.Wrong > 0:
 		return Mark{Program, Open, p.Wrong, count(p.Wrong, "stop") + " in the program"}
+	case p.Part:
+		return Mark{Program, Partly, 0, "No stops in what was looked at of the program"}
 	}
 	return Mark{Program, Done, 0, "No stops in the program"}
 }
@@ -197,8 +204,9 @@ func next(k Known, marks []Mark) Task {
 			return Task{Section: m.Section, Words: m.Words}
 		}
 	}
+	partly := slices.ContainsFunc(marks, func(m Mark) bool { return m.State == Partly })
 	switch {
-	case k.Parts > 0 && k.Should.Said > 0 && k.Steps.built():
+	case k.Parts > 0 && k.Should.Said > 0 && k.Steps.built() && !partly:
 		return Task{Section: Bench, Words: "It does what it should", Done: true}
 	default:
 		return Task{Section: Log, Words: "Write down how it went", Done: true}
