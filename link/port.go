@@ -60,7 +60,7 @@ func Open(name string, rate int) (io.ReadWriteCloser, error) {
 	}
 	switch {
 	case code == serial.PortNotFound, errors.Is(err, fs.ErrNotExist):
-		return nil, fmt.Errorf("there is no port %s: is the board plugged in? cablaggio ports lists them", name)
+		return nil, fmt.Errorf("there is no port %s: is the board plugged in?", name)
 	case code == serial.PortBusy, errors.Is(err, syscall.EBUSY):
 		return nil, fmt.Errorf("another program has opened %s: close what watches the board, and try again", name)
 	case code == serial.PermissionDenied, errors.Is(err, fs.ErrPermission):

@@ -1,9 +1,9 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useState } from "react";
 import { Link } from "react-router";
-import { type AssemblyView, answer, api } from "../api/client";
+import type { AssemblyView } from "../api/client";
 import { HoleMap } from "../map/hole-map";
+import { useAssembly } from "../session/assembly";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { download } from "../shared/download";
@@ -17,11 +17,7 @@ import type { TappedWire } from "./this-wire";
 /** The Assemble section: the hole map, the steps, and what was really built. */
 export function Assemble() {
   const { view } = useSheet();
-  const report = useQuery({
-    queryKey: ["assembly", view.id, view.tag],
-    queryFn: () => answer(api.GET("/api/builds/{id}/assembly", { params: { path: { id: view.id } } })),
-    placeholderData: keepPreviousData,
-  });
+  const report = useAssembly();
   if (report.isError) {
     return (
       <main className="p-6" role="alert">

@@ -2,7 +2,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
-import { fileName, saveText } from "../shared/source-file";
+import { saveText } from "../shared/save";
+import { fileName } from "../shared/source-file";
 
 /** How the program gets into the board, where that is the step. */
 export function LoadProgram() {

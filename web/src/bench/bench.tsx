@@ -289,7 +289,12 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
   if (shown.length === 0)
     return hands.length === 0 ? <p className="px-4 py-2">Nothing here lights or sounds.</p> : null;
   return (
-    <ul aria-label="Lamps" className="flex flex-wrap gap-x-4 gap-y-1 border-rule border-b px-4 py-2">
+    <ul
+      aria-label="Lamps"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by the keyboard
+      tabIndex={0}
+      className="flex max-h-[26vh] shrink-0 flex-wrap gap-x-4 gap-y-1 overflow-auto border-rule border-b px-4 py-2"
+    >
       {shown.map((row) => {
         const value = row.kind === "lamp" ? seenAt(row, now) : (at(row, now)?.value ?? 0);
         return (

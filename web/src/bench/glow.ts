@@ -1,6 +1,6 @@
 import type { Recording } from "../api/client";
 import { shines } from "../symbols/symbols";
-import { seenAt } from "./rows";
+import { lightnessOf, lightOf, seenAt } from "./rows";
 
 type Row = Recording["rows"][number];
 
@@ -9,10 +9,6 @@ export interface Glow {
   colour: string;
   lightness: number;
 }
-
-/** The part of full light that a lightness is, and back: CIE 1976 L*. */
-const share = (lightness: number) => (lightness > 8 ? ((lightness + 16) / 116) ** 3 : lightness / 903.3);
-const lightnessOf = (part: number) => (part > 216 / 24389 ? 116 * Math.cbrt(part) - 16 : (part * 24389) / 27);
 
 /** A channel of sRGB as light, 0 to 1, and back: IEC 61966-2-1. */
 const light = (channel: number) =>
@@ -26,7 +22,7 @@ export function mixed(lamps: { lightness: number; ink: string }[]): Glow {
   for (const { lightness, ink } of lamps) {
     const colour = shines[ink];
     if (!colour) continue;
-    const part = share(lightness);
+    const part = lightOf(lightness);
     all += part;
     for (const i of [0, 1, 2]) {
       const of = light(Number.parseInt(colour.slice(1 + 2 * i, 3 + 2 * i), 16) / 255);

@@ -1,10 +1,9 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { memo, type PointerEvent, type RefObject, useEffect, useMemo, useRef, useState } from "react";
-import { answer, api, type BenchHand, type Recording } from "../api/client";
+import type { BenchHand, Recording } from "../api/client";
 import type { components } from "../generated/api";
 import { HoleMap } from "../map/hole-map";
-import { useSheet } from "../session/context";
+import { useAssembly } from "../session/assembly";
 import { glowAt } from "./glow";
 import { keyOf, One, useContact, useLevel } from "./hands";
 import { at } from "./rows";
@@ -43,12 +42,7 @@ export function Picture({
   watched: string[];
   onWatch: (of: string) => void;
 }) {
-  const { view } = useSheet();
-  const report = useQuery({
-    queryKey: ["assembly", view.id, view.tag],
-    queryFn: () => answer(api.GET("/api/builds/{id}/assembly", { params: { path: { id: view.id } } })),
-    placeholderData: keepPreviousData,
-  });
+  const report = useAssembly();
   const drawn = (run.built && report.data?.builtMap) || report.data?.usedMap;
   // Of what nobody uses nothing is shown, so that lamps are large.
   const map = useMemo(() => drawn && { ...drawn, viewBox: drawn.nearBox }, [drawn]);
@@ -189,7 +183,8 @@ const Lens = memo(function Lens({
   const cx = spot.x + spot.width / 2;
   const cy = spot.y + spot.height / 2;
   const part = lightness / 100;
-  const r = Math.min(Math.max(Math.min(spot.width, spot.height) / 2, 3.4), 9);
+  // A segment keeps to its row; a lens is no smaller than one can see.
+  const r = Math.min(Math.max(Math.min(spot.width, spot.height) / 2, spot.lamp ? 3.4 : 5.5), 9);
   return (
     <g data-lamp={spot.lamp ? `${spot.of} ${spot.lamp}` : spot.of} data-lightness={lightness}>
       <circle cx={cx} cy={cy} r={r * (1.1 + 0.9 * part)} fill={colour} opacity={0.4 * part} />

@@ -125,23 +125,27 @@ export function steps(
   if (changes.length > 0) pen.lineTo(x(end), down);
 }
 
+/** The part of full light that a lightness is, 0 to 100, and back: CIE 1976 L*. */
+export const lightOf = (lightness: number) =>
+  lightness > 8 ? ((lightness + 16) / 116) ** 3 : lightness / 903.3;
+export const lightnessOf = (light: number) =>
+  light > 216 / 24389 ? 116 * Math.cbrt(light) - 16 : (light * 24389) / 27;
+
 /** How bright a lamp looks at a time: what the eye averages over a twentieth of a second. */
 export function seenAt(row: Row, time: number): number {
   const eye = 0.05;
   const from = Math.max(0, time - eye);
   let light = 0;
   let t = from;
-  const share = (lightness: number) => (lightness > 8 ? ((lightness + 16) / 116) ** 3 : lightness / 903.3);
   let value = at(row, from)?.value ?? 0;
   for (const change of within(row, from, time)) {
     if (change.at <= from) continue;
-    light += (change.at - t) * share(value);
+    light += (change.at - t) * lightOf(value);
     t = change.at;
     value = change.value;
   }
-  light += (time - t) * share(value);
-  const mean = light / Math.max(time - from, 1e-9);
-  return mean > 216 / 24389 ? 116 * Math.cbrt(mean) - 16 : (mean * 24389) / 27;
+  light += (time - t) * lightOf(value);
+  return lightnessOf(light / Math.max(time - from, 1e-9));
 }
 
 /** How far two times are apart, and how often a second that is. */

@@ -3,6 +3,7 @@ import type { Problem, Recording } from "../api/client";
 import { inWords } from "../api/errors";
 import { FileInput } from "../shared/file-button";
 import { Menu, MenuItem } from "../shared/menu";
+import { save } from "../shared/save";
 import { type Bench, none } from "./run";
 
 const formats = [
@@ -21,15 +22,11 @@ export function RunFiles({ id, run, recording }: { id: string; run: Bench; recor
   const { built, session, program } = run;
   const [failed, setFailed] = useState("");
   const input = useRef<HTMLInputElement>(null);
-  const save = async (format: string) => {
+  const saveAs = async (format: string) => {
     setFailed("");
     try {
       const made = await fetched(id, recording, { built, program }, format);
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(made);
-      link.download = `run.${format}`;
-      link.click();
-      URL.revokeObjectURL(link.href);
+      save(made, `run.${format}`);
     } catch (problem) {
       setFailed(problem instanceof Error ? problem.message : away);
     }
@@ -52,7 +49,7 @@ export function RunFiles({ id, run, recording }: { id: string; run: Bench; recor
     <>
       <Menu label="Run files">
         {formats.map(([format, name]) => (
-          <MenuItem key={format} onSelect={() => void save(format)}>
+          <MenuItem key={format} onSelect={() => void saveAs(format)}>
             {name}
           </MenuItem>
         ))}

@@ -3,18 +3,19 @@ import { useLocation, useNavigate } from "react-router";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { useKeys } from "../shared/keys";
-import { paths, useTodo } from "./todo";
+import { addressOf, useFreshTodo, useTodo } from "./todo";
 
 /** The next thing to do, always at the same place; a key goes there. */
 export function NextLine() {
   const { view } = useSheet();
   const todo = useTodo();
+  useFreshTodo();
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const next = todo?.next;
   const go = () => {
     if (!next) return;
-    const to = `/builds/${view.id}${paths[next.section] ? `/${paths[next.section]}` : ""}`;
+    const to = addressOf(view.id, next.section);
     if (pathname.replace(/\/$/, "") !== to) void navigate(to);
     attend(next.section);
   };

@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import type { Section, Todo } from "../api/client";
 import { useSheet } from "../session/context";
-import { paths, useTodo } from "./todo";
+import { addressOf, paths, useTodo } from "./todo";
 
 const sections: [Section, string][] = [
   ["plan", "Plan"],
@@ -46,7 +46,7 @@ export function Rail() {
           <Link
             key={section}
             aria-current={isChosen ? "page" : undefined}
-            to={`/builds/${view.id}/${paths[section]}`}
+            to={addressOf(view.id, section)}
             title={mark?.words}
             data-chosen={isChosen || undefined}
             className={`${entry} ${isChosen ? chosen : "hover:bg-sheet"} ${mark?.state === "nothing" && !isChosen ? "text-faint" : ""}`}

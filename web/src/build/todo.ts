@@ -16,18 +16,27 @@ export const paths: Record<Section, string> = {
   log: "log",
 };
 
-/** What is to be done next, and how far each section is: by what is known, and again when more is. */
+/** The address of a section of a build. */
+export const addressOf = (build: string, section: Section) =>
+  `/builds/${build}${paths[section] ? `/${paths[section]}` : ""}`;
+
+/** What is to be done next, and how far each section is, by what is known. */
 export function useTodo(): Todo | undefined {
   const { view } = useSheet();
-  const queries = useQueryClient();
   const todo = useQuery({
     queryKey: ["todo", view.id, view.tag],
     queryFn: () => answer(api.GET("/api/builds/{id}/next", { params: { path: { id: view.id } } })),
     placeholderData: keepPreviousData,
   });
+  return todo.data;
+}
+
+/** Asks again what is to be done when more is known. Once on a page is enough. */
+export function useFreshTodo(): void {
+  const { view } = useSheet();
+  const queries = useQueryClient();
   const asking = useIsFetching({ predicate: (q) => tells.includes(String(q.queryKey[0])) }) > 0;
   useEffect(() => {
     if (!asking) void queries.invalidateQueries({ queryKey: ["todo", view.id] });
   }, [asking, queries, view.id]);
-  return todo.data;
 }

@@ -9,7 +9,8 @@ import { useSheet } from "../session/context";
 import { Button, Choice } from "../shared/controls";
 import { useKept } from "../shared/kept";
 import { keepSeen, storedSeen } from "../shared/observed";
-import { fileName, saveText } from "../shared/source-file";
+import { saveText } from "../shared/save";
+import { fileName } from "../shared/source-file";
 
 type Language = components["schemas"]["Program"]["language"];
 

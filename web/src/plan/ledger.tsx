@@ -183,13 +183,13 @@ function Place({ place, board, selected, onSelect, price, drag, drop }: PlacePro
   );
 }
 
-/** Which signal of a part is on a pin, of one with several: " · clock". */
+/** Which signal of a part is on a pin, of one with several: " · clock"; of segments their number. */
 function onPin(part: Part, pin: string): string {
   const signals = part.signals ?? [];
   if (signals.length < 2) return "";
   return signals
     .filter((s) => s.pin === pin)
-    .map((s) => ` · ${s.name}`)
+    .map((s) => ` · ${s.name.replace("segment-", "")}`)
     .join("");
 }
 

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { inWords } from "../api/errors";
 import { Button } from "./controls";
+import { save } from "./save";
 
 const failed = new EventTarget();
 
@@ -15,12 +16,7 @@ export async function download(path: string): Promise<void> {
       return void say(inWords(problem) || "The file could not be made.");
     }
     const named = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1];
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(await response.blob());
-    link.download = named ?? path.split("/").at(-1) ?? "";
-    link.click();
-    // The browser reads it after the click.
-    setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+    save(await response.blob(), named ?? path.split("/").at(-1) ?? "");
   } catch {
     say("The server does not answer. Try again in a moment.");
   }
