@@ -6,7 +6,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"net"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -18,6 +21,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/bench"
+	"cablaggio/core/testkit"
 	"cablaggio/link/probe"
 	"cablaggio/toolchain"
 )
@@ -122,7 +126,8 @@ func said(t *testing.T, id string, language build.Language, lines map[float64]st
 	require.NoError(t, err)
 	require.NotNil(t, made.Program, "%v", made.Messages)
 	o := bench.Options{Lasts: 2500 * time.Millisecond, Seed: 1}
-	for at, line := range lines {
+	for _, at := range slices.Sorted(maps.Keys(lines)) {
+		line := lines[at]
 		o.Actions = append(o.Actions, bench.Action{At: at, Do: bench.Type, Text: line + "\n"})
 	}
 	r, err := bench.Run(t.Context(), wiring.NewCache().Build(lib, doc), made, o)
@@ -177,4 +182,73 @@ func TestEveryBoardHasAProgram(t *testing.T) {
 			assert.NotNil(t, made.Program, "%s: %v", b.ID, made.Messages)
 		}
 	}
+}
+
+// Whatever comes over the cable, in each language: the program goes on, and says the same, but for the
+// largest reading of its converter; what it answers begins with the number that it was asked by, and is
+// a value, "ok", or why not.
+func TestAnyLineIsAnswered(t *testing.T) {
+	r := testkit.Draw(t)
+	// What floats, or is converted, is drawn anew by each: what is read is pulled just before.
+	does := []string{"who", "free 3", "up 3", "up 4", "free 4", "high 4", "low 3", "up 99", "analog 3", "nonsense 3"}
+	words := []string{"who", "free", "up", "high", "", "UP", "up up", "-1", "3", "999999999999", "3.5", "\t", "!", "ok", strings.Repeat("7", 60)}
+	lines := map[float64]string{}
+	many := testkit.Few(24, 150)
+	for i := range many {
+		line := fmt.Sprint(100+i) + " " + does[r.IntN(len(does))]
+		if i%3 == 0 {
+			line = fmt.Sprint(100 + i)
+			for range r.IntN(4) {
+				line += " " + words[r.IntN(len(words))]
+			}
+		}
+		lines[0.05+2.2*float64(i)/float64(many)] = line
+		if i%5 == 4 {
+			lines[0.05+2.2*float64(i)/float64(many)] = fmt.Sprint(100+i) + " up 5"
+			lines[0.07+2.2*float64(i)/float64(many)] = fmt.Sprint(500+i) + " read 5"
+		}
+	}
+	answer := regexp.MustCompile(`^\d+ (ok|[01]+|\d+|probe 1 \S+ \d+|! [a-z ]+)$`)
+	var both []string
+	for _, language := range []build.Language{build.CPP, build.PythonMachine} {
+		text, rec := said(t, "slim-3v3", language, lines)
+		assert.Equal(t, "over", rec.How, "%s: %s", language, rec.Why)
+		all := strings.Split(strings.TrimSuffix(text, "\n"), "\n")
+		assert.Len(t, all, len(lines), "each line has one answer: %q", all)
+		for _, line := range all {
+			assert.Regexp(t, answer, line, "%s", language)
+		}
+		both = append(both, regexp.MustCompile(`(slim-3v3) \d+`).ReplaceAllString(text, "$1"))
+	}
+	assert.Equal(t, both[0], both[1])
+}
+
+// Whatever a board says, who asks it has an answer that makes sense or an error, and in time.
+func FuzzAnswers(f *testing.F) {
+	for _, s := range []string{"1 probe 1 x 1023\n", "1 probe\n", "1 \n", "1", "\r\n\x00", "1 ! no\n", "1 probe 1 x -5\n", "1 probe 1 x 99999999999999999999\n", "2 1\n1 probe 1 x 1\n"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, says string) {
+		near, far := net.Pipe()
+		defer far.Close()
+		defer near.Close()
+		go func() {
+			r := bufio.NewReader(far)
+			for {
+				if _, err := r.ReadString('\n'); err != nil {
+					return
+				}
+				if _, err := io.WriteString(far, says); err != nil {
+					return
+				}
+			}
+		}()
+		b, err := probe.Begin(t.Context(), near, 20*time.Millisecond)
+		if err == nil {
+			assert.NotEmpty(t, b.ID)
+			assert.Positive(t, b.Full)
+		} else {
+			assert.NotEmpty(t, err.Error())
+		}
+	})
 }
