@@ -89,13 +89,13 @@ func TestConsoleCommand(t *testing.T) {
 // What makes no sense is told with what would be right, and nothing is opened.
 func TestLinkCommandsRefuse(t *testing.T) {
 	for words, args := range map[string][]string{
-		"is the board plugged in?":   {"ask", tram, "--port", "/dev/ttyNOBODY7"},
-		"is no serial port":          {"console", "--port", "/dev/null"},
-		"there is no fault":          {"board", tram, "--fault", "rust"},
-		"port":                       {"ask", tram},
-		"cannot be":                  {"board", tram, "--do", "press moon"},
-		"no such file or directory":  {"board", "nowhere.json"},
-		"there is no fault \"unset:": {"board", tram, "--fault", "unset:D4"},
+		"is the board plugged in?":      {"ask", tram, "--port", "/dev/ttyNOBODY7"},
+		"is no serial port":             {"console", "--port", "/dev/null"},
+		"there is no fault":             {"board", tram, "--fault", "rust"},
+		"port":                          {"ask", tram},
+		"it names no part of the build": {"board", tram, "--do", "press moon"},
+		"no such file or directory":     {"board", "nowhere.json"},
+		"there is no fault \"unset:":    {"board", tram, "--fault", "unset:D4"},
 	} {
 		code, _, errs := cli(t, args...)
 		assert.Equal(t, 2, code, "%v", args)
