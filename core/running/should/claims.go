@@ -8,11 +8,12 @@ import (
 	"sort"
 
 	"cablaggio/core/running/bench"
+	"cablaggio/core/values/light"
 )
 
 // during says where one of the things does not do in a span what it should.
 func (s *Sentence) during(rec *bench.Recording, x span) *breach {
-	if s.printed != "" {
+	if s.printed != nil {
 		return s.printing(rec, x)
 	}
 	for _, y := range s.things {
@@ -25,6 +26,12 @@ func (s *Sentence) during(rec *bench.Recording, x span) *breach {
 
 // does says where a thing does not do in a span what it should.
 func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
+	switch {
+	case s.atATime != lengths{}:
+		return s.eachTime(rec, x, y)
+	case s.claim >= steady:
+		return s.byItself(rec, x, y)
+	}
 	r := row(rec, y)
 	meanwhile := ""
 	if len(s.conds) > 0 {
@@ -54,7 +61,9 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 		}
 	case bright:
 		for _, t := range moments(r, x) {
-			if l := looks(r, t); l < s.low-3 || l > s.high+3 {
+			l := looks(r, t)
+			share := 100 * light.Share(l) / math.Max(light.Share(y.most), 1e-9)
+			if (l < s.low-3 || l > s.high+3) && (share < s.low-3 || share > s.high+3) { // half is half of the light, or what looks so
 				return no(t, fmt.Sprintf("is at %.0f %%", l))
 			}
 		}
@@ -117,13 +126,13 @@ func (s *Sentence) going(r *bench.Row, x span, y thing, no func(float64, string)
 // pulses reports whether something that is off at a time comes on again soon: an alarm that
 // beeps sounds.
 func (s *Sentence) pulses(r *bench.Row, at float64, x span) bool {
-	const soon = 1.5 // s
+	const soon = 2.5 // s
 	for _, t := range changesIn(r, span{at, math.Min(at+soon, x.to)}) {
 		if value(r, t) > 0 {
 			return true
 		}
 	}
-	return at+soon > x.to && at > x.from
+	return at+soon > x.to && (at > x.from || x.to-x.from < soon)
 }
 
 func changesIn(r *bench.Row, x span) (out []float64) {
@@ -141,8 +150,12 @@ func changesIn(r *bench.Row, x span) (out []float64) {
 // blinking says where a lamp does not blink, or at another rate.
 func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(float64, string) *breach) *breach {
 	var rises []float64
+	least := visible
+	if r != nil && r.Kind != bench.LampRow {
+		least = 1e-6
+	}
 	for _, t := range changesIn(r, x) {
-		if value(r, t) >= visible && value(r, t-1e-6) < visible {
+		if value(r, t) >= least && value(r, t-1e-6) < least {
 			rises = append(rises, t)
 		}
 	}
@@ -154,17 +167,17 @@ func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(
 		return nil // too short to tell
 	}
 	if len(rises) < 2 {
-		return no(x.to, "has not blinked")
+		return no(x.to, map[bool]string{true: "has not blinked", false: "has not beeped"}[least == visible])
 	}
 	hertz := float64(len(rises)-1) / (rises[len(rises)-1] - rises[0])
 	if s.hertz > 0 && math.Abs(hertz/s.hertz-1) > 0.15 {
-		return no(rises[len(rises)-1], fmt.Sprintf("blinks at %.3g Hz", hertz))
+		return no(rises[len(rises)-1], fmt.Sprintf("%s at %.3g Hz", map[bool]string{true: "blinks", false: "beeps"}[least == visible], hertz))
 	}
 	if s.litFor > 0 {
 		on := 0.0
 		for _, t := range rises[:len(rises)-1] {
 			for _, u := range append(changesIn(r, span{t, x.to}), x.to) {
-				if value(r, u) < visible {
+				if value(r, u) < least {
 					on += u - t
 					break
 				}
@@ -177,7 +190,7 @@ func (s *Sentence) blinking(rec *bench.Recording, r *bench.Row, x span, no func(
 	gap := x.from
 	for _, t := range append(rises, x.to) {
 		if t-gap > slow {
-			return no(t, "has stopped blinking")
+			return no(t, map[bool]string{true: "has stopped blinking", false: "has stopped beeping"}[least == visible])
 		}
 		gap = t
 	}
@@ -196,14 +209,14 @@ func (s *Sentence) apart(rec *bench.Recording) *breach {
 	since := -1.0
 	for i, t := range append(edges, rec.Ended) {
 		if since >= 0 && t-since >= together {
-			return &breach{since + together, fmt.Sprintf("at %.3g s one of %s is lit, and another is not", since+together, names(s.things)), s.things[0].of}
+			return &breach{since + together, fmt.Sprintf("at %.3g s one of %s is on, and another is not", since+together, names(s.things)), s.things[0].of}
 		}
 		if i == len(edges) {
 			break
 		}
 		n := 0
-		for k := range s.things {
-			if looks(rows[k], math.Min(t+eye, rec.Ended)) >= visible {
+		for k, y := range s.things {
+			if isOn(rows[k], y, math.Min(t+eye, rec.Ended)) {
 				n++
 			}
 		}

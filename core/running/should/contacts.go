@@ -1,13 +1,56 @@
 package should
 
 import (
-	"cablaggio/core/running/bench"
 	"slices"
+	"strings"
+
+	"cablaggio/core/running/bench"
 )
 
 // held reads "I press B", "holding B", "nobody presses B", "door 1 opens" with the verb first.
 func (p *parser) held(list []token) ([]cond, bool) {
 	not := false
+	if n := len(list); n > 0 && (stemmed.pressed.is(list) || n < 3 && list[0].stem == "be" && stemmed.pressed.is(list[1:])) { // lights when pushed
+		h, ok := p.r.onlyPressed()
+		return []cond{{hand: h, on: true}}, ok && h.Kind == bench.Presses
+	}
+	if stemmed.release.is(list) || len(list) > 1 && list[0].text == "nothing" && stemmed.pressed.is(slices.DeleteFunc(slices.Clone(list[1:]), func(t token) bool { return t.stem == "be" })) { // after letting go
+		out := p.r.nothingPressed()
+		return out, len(out) > 0
+	}
+	if len(list) == 2 && list[0].text == "no" && stemmed.press.is(list[1:]) {
+		h, ok := p.r.onlyPressed()
+		return []cond{{hand: h}}, ok && h.Kind == bench.Presses
+	}
+	if n := len(list); n == 1 && stemmed.press.is(list) && strings.HasSuffix(list[0].text, "ing") { // while I am pressing
+		h, ok := p.r.onlyPressed()
+		return []cond{{hand: h, on: true}}, ok && h.Kind == bench.Presses
+	}
+	if n := len(list); n > 0 && stemmed.spins.is(list[n-1:]) && (n == 1 && strings.HasPrefix(list[0].text, "turn") || n == 2 && (list[0].text == "no" || list[0].text == "water")) { // no flow, without a turn
+		var out []cond
+		for _, h := range p.r.hands {
+			if h.Kind == bench.Spins {
+				out = append(out, spinning(h))
+			}
+		}
+		if len(out) != 1 {
+			return nil, false
+		}
+		if list[0].text == "no" {
+			out[0] = out[0].negated()
+		}
+		return out, true
+	}
+	if out, ok := p.empty(list); ok {
+		return out, true
+	}
+	if len(list) > 1 && stemmed.spins.begins(list) { // turning the wheel
+		for _, m := range p.r.mentions(list, 1, isHand) {
+			if m.end == len(list) && len(m.items) == 1 && m.items[0].hand.Kind == bench.Spins {
+				return []cond{spinning(*m.items[0].hand)}, true
+			}
+		}
+	}
 	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi" || list[0].stem == "not" || list[0].stem == "be" || slices.Contains(words.Nobody, list[0].text)) {
 		not = not != (list[0].stem == "not" || slices.Contains(words.Nobody, list[0].text))
 		list = list[1:]
@@ -64,6 +107,47 @@ func (p *parser) held(list []token) ([]cond, bool) {
 		return many(out, m, not)
 	}
 	return nil, false
+}
+
+// spinning is that a wheel turns: as one does that is seen to, and not as one that comes to rest.
+func spinning(h bench.Hand) cond {
+	return cond{hand: h, ranged: true, least: h.Most / 100, surely: h.Most / 20, barely: h.Most / 1000}
+}
+
+// empty reads "an empty tank", "open door 1": the way before the name.
+func (p *parser) empty(list []token) ([]cond, bool) {
+	for k := 1; k < min(len(list), 3); k++ {
+		for _, m := range p.r.mentions(list, k, isHand) {
+			h := m.items[0].hand
+			if m.end != len(list) || len(m.items) != 1 || h.Kind != bench.Switches {
+				continue
+			}
+			for i, way := range []string{h.Off, h.On} {
+				if p.r.ways[way].is(list[:k]) {
+					return []cond{{hand: *h, on: i == 1}}, true
+				}
+			}
+			if stemmed.open.is(list[:k]) && !strings.HasSuffix(list[0].text, "s") && !strings.HasSuffix(list[0].text, "ing") {
+				return []cond{{hand: *h}}, true
+			}
+		}
+	}
+	return nil, false
+}
+
+// nothingPressed is that no button is down, and no key.
+func (r *Reader) nothingPressed() (out []cond) {
+	for _, h := range r.hands {
+		switch h.Kind {
+		case bench.Presses:
+			out = append(out, cond{hand: h})
+		case bench.PadOf:
+			for _, k := range h.Keys {
+				out = append(out, cond{hand: h, key: k, not: true})
+			}
+		}
+	}
+	return out
 }
 
 // many are conditions of several hands: all of them, or any.
@@ -129,7 +213,7 @@ func (p *parser) way(h bench.Hand, rest []token) (c cond, ok bool) {
 	switch h.Kind {
 	case bench.Presses:
 		switch {
-		case stemmed.pressed.is(rest) || own(h.On).is(rest):
+		case stemmed.pressed.is(rest) || own(h.On).is(rest) || stemmed.press.is(rest[:1]) && (len(rest) == 1 && strings.HasSuffix(rest[0].text, "s") || len(rest) == 2 && slices.Contains(words.Nouns["press"], rest[1].text)):
 			return cond{hand: h, on: true}, true
 		case stemmed.up.is(rest) || own(h.Off).is(rest) || stemmed.release.is(rest):
 			return cond{hand: h}, true
@@ -144,9 +228,9 @@ func (p *parser) way(h bench.Hand, rest []token) (c cond, ok bool) {
 	case bench.Spins:
 		switch {
 		case stemmed.spins.is(rest):
-			return cond{hand: h, ranged: true, least: h.Most / 100}, true
+			return spinning(h), true
 		case stemmed.still.is(rest):
-			return cond{hand: h, ranged: true, most: h.Most / 100}, true
+			return spinning(h).negated(), true
 		}
 	case bench.PadOf:
 		if stemmed.pressed.is(rest) {

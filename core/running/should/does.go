@@ -27,6 +27,15 @@ func (p *parser) subject(list []token) (out []struct {
 			add(m.end, clause{press: &doing{hand: *h}})
 		}
 	}
+	at := 0
+	for at < len(list) && (list[at].stem == "turn" || list[at].stem == "move" || list[at].stem == "slide" || list[at].stem == "chang") {
+		at++
+	}
+	for _, m := range p.r.mentions(list, at, isHand) { // turning the knob
+		if h := m.items[0].hand; len(m.items) == 1 && (h.Kind == bench.Levels || h.Kind == bench.Spins || h.Kind == bench.Switches) {
+			add(m.end, clause{press: &doing{hand: *h, verb: bench.Set}})
+		}
+	}
 	for _, k := range p.r.keys(list, 0) {
 		add(k.end, clause{press: &doing{hand: k.hand, key: k.key}})
 	}
@@ -48,14 +57,66 @@ func (p *parser) subject(list []token) (out []struct {
 func (p *parser) does(list []token) (draft, bool) {
 	for _, s := range p.subject(list) {
 		rest := list[s.end:]
-		if len(rest) < 2 {
+		if len(rest) < 1 {
 			continue
 		}
-		d := draft{press: s.press, conds: s.conds, within: s.held}
+		d := draft{press: s.press, conds: s.conds, within: s.held, freed: s.freed}
+		if stemmed.noEffect.is(rest) && len(p.r.things) > 0 {
+			d.things, d.claim = p.r.things, leaves
+			return d, true
+		}
+		if x, moves := (clause{conds: s.conds, press: s.press}).moves(); moves { // opening the door does not change X
+			if said, ok := p.leaves(rest); ok {
+				said.press = x
+				return said, true
+			}
+		}
+		if x := s.press; x != nil && x.hand.Kind == bench.Switches && x.verb == "" {
+			if said, ok := p.leaves(rest); ok {
+				moved := *x
+				moved.verb = bench.Set
+				said.press = &moved
+				return said, true
+			}
+		}
+		if len(p.r.things) == 1 { // first press on, gives half
+			said := rest
+			if rest[0].stem == "give" || rest[0].stem == "make" {
+				said = rest[1:]
+			}
+			if low, high, ok := share(append([]token{{text: "at", stem: "at"}}, said...)); ok && len(said) < len(rest) {
+				d.things, d.claim, d.low, d.high = p.r.things, bright, low, high
+				return d, p.lamps(d.things)
+			}
+			if x, c, ok := p.predicate(rest, p.r.things); ok && rest[0].stem != "be" && (c == lit || c == dark || c == sounds || c == silent || c == runs || c == rests) && d.press != nil && d.press.nth > 0 {
+				x.things, x.claim, x.press = p.r.things, c, d.press
+				return x, true
+			}
+		}
+		if rest[0].stem == "give" || rest[0].stem == "set" { // gives the sign a quarter
+			for _, m := range p.r.lists(rest, 1, isThing) {
+				if low, high, ok := share(append([]token{{text: "at", stem: "at"}}, rest[m.end:]...)); ok && !m.any && !m.none {
+					d.things, d.claim, d.low, d.high = thingsOf(m.items), bright, low, high
+					return d, p.lamps(d.things)
+				}
+			}
+		}
+		if len(rest) > 2 && rest[0].stem == "not" && rest[1].stem == "make" { // does not make X blink
+			x, ok := p.states(rest[2:])
+			c, opposed := opposite(x.claim)
+			if ok && opposed && len(d.conds) > 0 {
+				x.claim, x.conds = c, d.conds
+				return x, true
+			}
+		}
 		// makes, keeps X lit
-		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].stem == "bring" || rest[0].stem == "take" || rest[0].kind == comma || rest[0].text == "and" {
+		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].stem == "bring" || rest[0].stem == "take" || rest[0].stem == "give" || rest[0].stem == "leav" || rest[0].kind == comma || rest[0].text == "and" {
 			if x, ok := p.states(trim(rest[1:])); ok {
-				x.press, x.conds, x.within = d.press, d.conds, max(d.within, x.within)
+				x.press, x.conds, x.within, x.freed = d.press, d.conds, max(d.within, x.within), d.freed
+				return x, true
+			}
+			if x, ok := p.coloured(trim(rest[1:])); ok {
+				x.press, x.conds, x.within = d.press, d.conds, d.within
 				return x, true
 			}
 		}
@@ -92,6 +153,25 @@ func (p *parser) does(list []token) (draft, bool) {
 		}
 	}
 	return p.passive(list)
+}
+
+// leaves reads that something leaves things as they are.
+func (p *parser) leaves(rest []token) (d draft, ok bool) {
+	for _, n := range stemmed.does["leaves"].ends(rest) {
+		for _, m := range p.r.lists(rest, n, isThing) {
+			if m.end == len(rest) && !m.any && !m.none {
+				return draft{things: thingsOf(m.items), claim: leaves}, true
+			}
+		}
+	}
+	if n := len(rest); n > 2 && rest[0].stem == "leav" {
+		for _, m := range p.r.lists(rest, 1, isThing) {
+			if stemmed.unchanged.is(rest[m.end:]) && !m.any && !m.none {
+				return draft{things: thingsOf(m.items), claim: leaves}, true
+			}
+		}
+	}
+	return d, false
 }
 
 // named is how many tokens the longest name of a thing takes that a text begins with, word by
@@ -150,15 +230,36 @@ func (p *parser) passive(list []token) (draft, bool) {
 				}
 			}
 		}
-		if to := slices.IndexFunc(rest, func(t token) bool { return t.stem == "react" || t.stem == "depend" || t.stem == "independ" }); to >= 0 && to+1 < len(rest) {
+		if to := slices.IndexFunc(rest, func(t token) bool {
+			return t.stem == "react" || t.stem == "depend" || t.stem == "independ" || t.stem == "care" || t.stem == "respond" || t.stem == "heed"
+		}); to >= 0 && to+1 < len(rest) {
 			not := slices.ContainsFunc(rest[:to], func(t token) bool { return t.stem == "not" }) != (rest[to].stem == "independ")
 			at := to + 1
-			for at < len(rest) && (rest[at].text == "on" || rest[at].text == "of" || rest[at].text == "to") {
+			for at < len(rest) && (rest[at].text == "on" || rest[at].text == "of" || rest[at].text == "to" || rest[at].text == "about") {
 				at++
 			}
 			for _, h := range p.r.mentions(rest, at, isHand) {
-				if not && to <= 1 && h.end == len(rest) && len(h.items) == 1 && h.items[0].hand.Kind == bench.Presses {
-					return draft{things: thingsOf(m.items), claim: leaves, press: &doing{hand: *h.items[0].hand}}, true
+				if not && to <= 1 && h.end == len(rest) && len(h.items) == 1 {
+					x := doing{hand: *h.items[0].hand}
+					switch x.hand.Kind {
+					case bench.Levels, bench.Spins, bench.Switches:
+						x.verb = bench.Set
+					case bench.PadOf:
+						continue
+					}
+					return draft{things: thingsOf(m.items), claim: leaves, press: &x}, true
+				}
+			}
+			if at < len(rest) && (rest[at].text == "whether" || rest[at].text == "if" || rest[at].text == "how") && not { // does not care whether it is dark
+				conds, ok := p.conds(rest[at+1:])
+				for _, c := range conds {
+					x := doing{hand: c.hand}
+					if c.ranged || c.hand.Kind == bench.Switches {
+						x.verb = bench.Set
+					}
+					if c.thing == nil && len(c.any) == 0 && c.hand.Kind != bench.PadOf && ok {
+						return draft{things: thingsOf(m.items), claim: leaves, press: &x}, true
+					}
 				}
 			}
 		}

@@ -9,14 +9,14 @@ import (
 
 // stemmed are the words of the grammar as stems.
 var stemmed = struct {
-	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker, unchanged phrases
-	when                                                                                                                                                                                                map[string]phrases
-	does                                                                                                                                                                                                map[string]phrases
+	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker, unchanged, inTurn, noEffect, lighten, opposite phrases
+	when                                                                                                                                                                                                                                     map[string]phrases
+	does                                                                                                                                                                                                                                     map[string]phrases
 }{
 	press: stems(words.Press), hold: stems(words.Hold), release: stems(words.Release), pressed: stems(words.Pressed), up: stems(words.Up), open: stems(words.Open), closed: stems(words.Closed),
 	spins: stems(words.Spins), still: stems(words.Still), above: stems(words.Above), below: stems(words.Below), toLevel: stems(words.ToLevel), most: stems(words.Most), least: stems(words.Least),
 	darkness: stems(words.Darkness), daylight: stems(words.Daylight), cover: stems(words.Cover), limits: stems(words.Limits), one: stems(words.One), together: stems(words.Together), changes: stems(words.Changes),
-	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), unchanged: stems(words.Unchanged), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
+	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), unchanged: stems(words.Unchanged), inTurn: stems(words.InTurn), noEffect: stems(words.NoEffect), lighten: stems(words.Lighten), opposite: stems(words.Opposite), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
 }
 
 func stemsOfEach(m map[string][]string) map[string]phrases {
@@ -31,7 +31,11 @@ func stemsOfEach(m map[string][]string) map[string]phrases {
 type doing struct {
 	hand  bench.Hand
 	key   string
-	typed string
+	typed string     // text, in place of a hand
+	keys  []string   // of a keypad, one after the other
+	nth   int        // of a press, the how manieth; 0: each
+	every int        // and again after so many
+	verb  bench.Verb // Release, or Set of whatever is turned, in place of a press
 }
 
 // A draft is a sentence on its way.
@@ -47,22 +51,51 @@ type draft struct {
 	hertz  float64
 	litFor time.Duration
 	lasts  time.Duration
+	times  lengths // for how long each time
 	after  time.Duration
 	within time.Duration
 	hand   bench.Hand // of turning
 	back   bool
-	text   string // that is printed
-	and    *draft // is so, too
-	then   *draft // another sentence
-	one    bool   // of oneOf: and one always
+	text   *printed // what is printed
+	freed  *doing   // what is let go, in place of the conditions
+	stays  bool     // it is said to stay so
+	and    *draft   // is so, too
+	then   *draft   // another sentence
+	one    bool     // of oneOf: and one always
 }
 
 // A parser reads one sentence.
 type parser struct {
 	r     *Reader
-	err   error // what is wrong where words are understood and what they say is not
-	tried int   // how many words were looked at
-	far   thing // the thing that was named, and what it does was not understood
+	err   error              // what is wrong where words are understood and what they say is not
+	tried int                // how many words were looked at
+	known map[string]reading // what was read before, by what it was read as
+	far   thing              // the thing that was named, and what it does was not understood
+}
+
+// A reading is what a text was read as, or that it cannot be.
+type reading struct {
+	clause clause
+	draft  draft
+	ok     bool
+}
+
+// once reads a text in one way, once: the same words stand in many places of what is tried.
+func (p *parser) once(way string, list []token, read func() reading) reading {
+	key := way + text(list)
+	if out, ok := p.known[key]; ok {
+		return out
+	}
+	const most = 60_000 // words that are looked at; a sentence that people say takes some thousand
+	if p.tried += len(list); p.tried > most {
+		return reading{}
+	}
+	if p.known == nil {
+		p.known = map[string]reading{}
+	}
+	out := read()
+	p.known[key] = out
+	return out
 }
 
 // begins lists how many tokens something that says when takes, and which sort it is.
@@ -86,7 +119,7 @@ func trim(list []token) []token {
 	for len(list) > 0 && (list[0].kind == comma || list[0].text == "then" || list[0].text == "and" && len(list) > 1) {
 		list = list[1:]
 	}
-	for len(list) > 0 && (list[len(list)-1].kind == comma || list[len(list)-1].text == "then" || list[len(list)-1].text == "only") {
+	for len(list) > 0 && (list[len(list)-1].kind == comma || list[len(list)-1].text == "then") {
 		list = list[:len(list)-1]
 	}
 	return list
@@ -94,11 +127,25 @@ func trim(list []token) []token {
 
 // core reads a sentence: what is so, and before or behind it when.
 func (p *parser) core(list []token) (draft, bool) {
-	const most = 4000 // words that are looked at; a sentence that people say takes some hundred
-	if p.tried += len(list); p.tried > most {
-		return draft{}, false
+	out := p.once("core ", list, func() (x reading) {
+		x.draft, x.ok = p.coreOf(list)
+		return x
+	})
+	return out.draft, out.ok
+}
+
+func (p *parser) coreOf(list []token) (draft, bool) {
+	if n := len(list); n > 2 && list[n-1].text == "only" { // lit in the dark only
+		d, ok := p.core(list[:n-1])
+		d.only = true
+		return d, ok && len(d.conds) > 0 && d.press == nil
 	}
 	list = trim(list)
+	if len(list) > 3 && list[0].text == "one" && list[2].text == "after" { // one lamp after the other
+		if d, ok := p.eachAfter(list); ok {
+			return d, true
+		}
+	}
 	if d, ok := p.main(list); ok {
 		return d, true
 	}
@@ -114,9 +161,12 @@ func (p *parser) core(list []token) (draft, bool) {
 		if c.press != nil && d.press != nil || len(c.conds) > 0 && d.press != nil || c.press != nil && len(d.conds) > 0 {
 			return d, false
 		}
-		d.conds = append(c.conds, d.conds...)
+		d.conds = slices.Concat(c.conds, d.conds)
 		if c.press != nil {
 			d.press = c.press
+		}
+		if c.freed != nil {
+			d.freed = c.freed
 		}
 		if c.held > 0 {
 			d.within = c.held
@@ -124,6 +174,7 @@ func (p *parser) core(list []token) (draft, bool) {
 		d.after = max(d.after, c.after)
 		return d, true
 	}
+	word := "" // that begins the clause
 	try := func(when, main []token, kind string, only bool) (draft, bool) {
 		c, ok := p.clause(kind, trim(when))
 		if !ok || kind == "alone" && slices.ContainsFunc(c.conds, func(x cond) bool { return x.thing != nil }) {
@@ -132,6 +183,9 @@ func (p *parser) core(list []token) (draft, bool) {
 		d, ok := p.core(main)
 		if !ok {
 			return draft{}, false
+		}
+		if x, moves := c.moves(); moves && d.claim == leaves && d.form == holds && d.press == nil && !only && word != "while" && word != "during" && word != "with" && word != "" {
+			c = clause{press: x}
 		}
 		return join(d, c, only)
 	}
@@ -154,10 +208,12 @@ func (p *parser) core(list []token) (draft, bool) {
 		return draft{}, false
 	}
 	for _, b := range begins(rest) {
+		word = rest[0].text
 		if d, ok := lead(rest, b.n, b.kind); ok {
 			return d, true
 		}
 	}
+	word = ""
 	if len(rest) > 1 && unitOf(rest[0]) > 0 { // 3 s after
 		for _, b := range begins(rest[1:]) {
 			if b.kind == "event" {
@@ -178,7 +234,10 @@ func (p *parser) core(list []token) (draft, bool) {
 			}
 		}
 		for _, b := range begins(rest[m:]) {
-			main, one := rest[:m], only || rest[m-1].text == "only"
+			main, one := rest[:m], only
+			if rest[m-1].text == "only" && m > 1 {
+				main, one = rest[:m-1], true
+			}
 			if i := slices.IndexFunc(main, func(t token) bool { return t.text == "only" }); i > 0 && !one && len(main) > i+1 {
 				main, one = slices.Delete(slices.Clone(main), i, i+1), true
 			}
@@ -186,11 +245,13 @@ func (p *parser) core(list []token) (draft, bool) {
 			if b.kind == "event" && m > 1 && rest[m-1].kind == number && unitOf(rest[m-1]) > 0 && rest[m-2].text != "for" { // 3 s after
 				after, main = unitOf(rest[m-1]), main[:len(main)-1]
 			}
+			word = rest[m].text
 			if d, ok := try(rest[m+b.n:], main, b.kind, one); ok {
 				d.after = max(d.after, after)
 				return d, true
 			}
 		}
+		word = ""
 		if m > 1 { // it is lit below 20 lx
 			if d, ok := try(rest[m:], rest[:m], "alone", only); ok {
 				return d, true
@@ -201,16 +262,37 @@ func (p *parser) core(list []token) (draft, bool) {
 }
 
 // main reads what is so.
-func (p *parser) main(list []token) (d draft, ok bool) {
+func (p *parser) main(list []token) (draft, bool) {
+	out := p.once("main ", list, func() (x reading) {
+		x.draft, x.ok = p.mainOf(list)
+		return x
+	})
+	return out.draft, out.ok
+}
+
+func (p *parser) mainOf(list []token) (d draft, ok bool) {
 	list = trim(list)
 	if d, ok = p.onAndOff(list); ok {
 		return d, true
 	}
+	if rest, l, found := lasting(list); found {
+		if d, ok = p.main(rest); ok && d.form == holds && d.press == nil && d.times == (lengths{}) {
+			d.times = l
+			return d, true
+		}
+	}
 	// For how long.
 	for i := 0; i+1 < len(list); i++ {
 		if list[i].text == "for" && unitOf(list[i+1]) > 0 && p.r.names(list[:i], isThing) {
-			d, ok = p.main(slices.Concat(list[:i], list[i+2:]))
-			d.lasts = unitOf(list[i+1])
+			rest := list[i+2:]
+			each := len(rest) > 0 && (rest[0].text == "at_a_time" || rest[0].text == "each_time")
+			if each {
+				rest = rest[1:]
+			}
+			d, ok = p.main(slices.Concat(list[:i], rest))
+			if d.lasts = unitOf(list[i+1]); each {
+				d.times, d.lasts = lengths{d.lasts, d.lasts}, 0
+			}
 			return d, ok
 		}
 		if (list[i].text == "after" || list[i].text == "later") && i+2 == len(list) && unitOf(list[i+1]) > 0 && i > 0 {
@@ -219,7 +301,7 @@ func (p *parser) main(list []token) (d draft, ok bool) {
 			return d, ok
 		}
 	}
-	for _, read := range []func([]token) (draft, bool){p.limits, p.oneOf, p.alike, p.turning, p.does, p.states, p.prints} {
+	for _, read := range []func([]token) (draft, bool){p.limits, p.oneOf, p.inTurn, p.alike, p.turning, p.does, p.states, p.coloured, p.everything, p.prints} {
 		if d, ok = read(list); ok {
 			return d, true
 		}
@@ -229,6 +311,9 @@ func (p *parser) main(list []token) (d draft, ok bool) {
 			d.things, d.claim = p.r.things, claim
 			return d, true
 		}
+	}
+	if d, ok := p.unnamed(list); ok {
+		return d, true
 	}
 	return p.both(list)
 }
@@ -285,6 +370,9 @@ func (p *parser) read(list []token) (draft, bool) {
 func (p *parser) two(list []token) (draft, bool) {
 	whens := 0
 	for i := range list {
+		if list[i].text == "next" || list[i].text == "again" || list[i].text == "even" || list[i].text == "odd" || list[i].text == "twice" || list[i].text == "another" || list[i].kind == plainWord && slices.Index(words.Ordinals, list[i].text) > 0 {
+			whens += 2
+		}
 		if len(begins(list[i:])) > 0 || stemmed.above.begins(list[i:]) || stemmed.below.begins(list[i:]) {
 			whens++
 		}
@@ -305,12 +393,42 @@ func (p *parser) two(list []token) (draft, bool) {
 		if !ok {
 			second, ok = p.core(slices.Concat(p.name(list[:i], first.things), rest))
 		}
+		if it := slices.IndexFunc(rest, func(t token) bool { return t.text == "it" || t.text == "them" }); !ok && it > 0 { // and another press turns it off
+			second, ok = p.core(slices.Concat(rest[:it], p.name(list[:i], first.things), rest[it+1:]))
+		}
+		if n := ellipsis(rest); !ok && n > 0 { // and in daylight it is not
+			if c, opposed := opposite(first.claim); opposed {
+				second, ok = p.core(slices.Concat(rest[:n], p.name(list[:i], first.things), []token{{text: "is", stem: "be"}, {text: c.word(), stem: stem(c.word())}}))
+			}
+		}
+		if a, b := first.press, second.press; ok && a != nil && b != nil && b.nth == 2 && b.every == 2 && a.hand.Of == b.hand.Of && a.nth < 2 { // once, and again
+			one := *a
+			one.nth, one.every = 1, 2
+			first.press = &one
+		}
+		if !ok || second.press == nil && len(second.conds) == 0 {
+			if more, several := p.two(rest); several { // first press on, second press off, third press on
+				second, ok = more, true
+			}
+		}
 		if ok && second.form == holds && (len(second.conds) > 0 || second.press != nil) && (len(first.conds) > 0 || first.press != nil) {
 			first.then = &second
 			return first, true
 		}
 	}
 	return draft{}, false
+}
+
+// ellipsis is where "it is not" begins, that ends a text; 0: nowhere.
+func ellipsis(list []token) int {
+	n := len(list)
+	switch {
+	case n > 3 && list[n-3].text == "it" && list[n-2].stem == "be" && list[n-1].stem == "not":
+		return n - 3
+	case n > 2 && list[n-2].text == "it" && list[n-1].stem == "not":
+		return n - 2
+	}
+	return 0
 }
 
 // name is where in a text things are named.

@@ -56,6 +56,20 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 			}
 		}
 	}
+	d.one = true
+	for _, m := range p.r.lists(list, 0, isThing) { // either X or Y is lit
+		if list[0].text == "either" && m.any && len(m.items) == 2 && lit(list[m.end:]) {
+			d.things = thingsOf(m.items)
+			return d, p.lamps(d.things)
+		}
+	}
+	for _, m := range p.r.lists(list, 0, isThing) { // X and Y are opposite
+		rest := slices.DeleteFunc(slices.Clone(list[m.end:]), func(t token) bool { return t.stem == "be" })
+		if len(m.items) == 2 && !m.none && !m.any && stemmed.opposite.is(rest) {
+			d.things = thingsOf(m.items)
+			return d, p.lamps(d.things)
+		}
+	}
 	d.one = false
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest := slices.DeleteFunc(slices.Clone(list[m.end:]), func(t token) bool { return t.stem == "be" })
@@ -99,7 +113,12 @@ func (p *parser) alike(list []token) (draft, bool) {
 		rest := slices.DeleteFunc(slices.Clone(list[m.end:]), func(t token) bool { return t.stem == "be" })
 		if len(m.items) > 1 && !m.none && stemmed.together.is(rest) {
 			d.things = thingsOf(m.items)
-			return d, p.lamps(d.things)
+			return d, true
+		}
+		left := slices.DeleteFunc(slices.Clone(rest), func(t token) bool { return t.text == "together" || t.text == "at_once" })
+		if _, c, ok := p.predicate(left, thingsOf(m.items)); ok && c == lit && len(m.items) > 1 && !m.none && len(left) < len(rest) && len(left) > 0 { // shine together
+			d.things = thingsOf(m.items)
+			return d, true
 		}
 	}
 	return d, false

@@ -58,6 +58,8 @@ func (s *Sentence) alone(rec *bench.Recording) *breach {
 		return s.presses(rec)
 	case turning:
 		return s.turned(rec)
+	case inTurn:
+		return s.turnsOf(rec)
 	}
 	for _, span := range s.spans(rec, true) {
 		if b := s.during(rec, span); b != nil {
@@ -97,7 +99,7 @@ func (s *Sentence) spans(rec *bench.Recording, so bool) (out []span) {
 	sort.Float64s(edges)
 	edges = append(slices.Compact(edges), rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
-		if s.met(rec, edges[i]) != so || s.first && i > 0 {
+		if s.met(rec, edges[i], so) != so || s.first && i > 0 {
 			continue
 		}
 		if n := len(out); n > 0 && out[n-1].to == edges[i] {
@@ -108,14 +110,17 @@ func (s *Sentence) spans(rec *bench.Recording, so bool) (out []span) {
 	}
 	for i := range out {
 		out[i].from += soon
+		if soon == together && out[i].to < rec.Ended { // what a program does to another thing a moment before
+			out[i].to -= eye
+		}
 	}
 	return slices.DeleteFunc(out, func(x span) bool { return x.to <= x.from })
 }
 
-// met reports whether the conditions are so from a time on.
-func (s *Sentence) met(rec *bench.Recording, at float64) bool {
+// met reports whether the conditions are so from a time on; surely so, or else surely not.
+func (s *Sentence) met(rec *bench.Recording, at float64, surely bool) bool {
 	for i := range s.conds {
-		if !s.conds[i].so(rec, at) {
+		if !s.conds[i].so(rec, at, surely) {
 			return false
 		}
 	}
@@ -123,27 +128,39 @@ func (s *Sentence) met(rec *bench.Recording, at float64) bool {
 }
 
 // so reports whether a condition is so from a time on, or has not been yet.
-func (c *cond) so(rec *bench.Recording, at float64) bool {
+func (c *cond) so(rec *bench.Recording, at float64, surely bool) bool {
 	if !c.before {
-		return c.met(rec, at)
+		return c.met(rec, at, surely)
 	}
 	for _, t := range append([]float64{0, at}, c.edges(rec)...) {
-		if t <= at && c.met(rec, t) {
+		if t <= at && c.met(rec, t, surely) {
 			return false
 		}
 	}
 	for _, a := range rec.Actions {
-		if a.At <= at && c.met(rec, a.At) {
+		if a.At <= at && c.met(rec, a.At, surely) {
 			return false
 		}
 	}
 	return true
 }
 
-func (c *cond) met(rec *bench.Recording, at float64) bool {
+// margin is how far beyond a number a level is surely beyond it: a converter of ten bits and a
+// thermometer's scale tell no more apart (common practice).
+func (c *cond) margin() float64 {
+	switch {
+	case c.hand.Kind == bench.Spins || c.hand.Unit == turns || c.narrow:
+		return 0
+	case c.hand.Log:
+		return max(c.most, c.least) / 20
+	}
+	return (c.hand.Most - c.hand.Least) / 200
+}
+
+func (c *cond) met(rec *bench.Recording, at float64, surely bool) bool {
 	switch {
 	case len(c.any) > 0:
-		return slices.ContainsFunc(c.any, func(x cond) bool { return x.met(rec, at) }) != c.not
+		return slices.ContainsFunc(c.any, func(x cond) bool { return x.met(rec, at, surely) }) != c.not
 	case c.thing != nil:
 		r := row(rec, *c.thing)
 		on := value(r, at+1e-6) > 0
@@ -152,9 +169,10 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 		}
 		return on == (c.claim == lit || c.claim == sounds || c.claim == runs)
 	}
-	level, down := c.hand.Rest, false
-	var wheel bench.Coast
-	since := 0.0
+	if len(c.keys) > 0 {
+		return c.typedBy(rec, at)
+	}
+	level, down := c.level(rec, at), false
 	on := c.hand.Rest == 1
 	for _, a := range rec.Actions {
 		if a.At > at {
@@ -172,6 +190,50 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 			if a.Key == c.key {
 				down = false
 			}
+		}
+	}
+	switch {
+	case c.hand.Kind == bench.PadOf:
+		return down != c.not
+	case !c.ranged:
+		return on == c.on
+	}
+	limit := c.limit(surely)
+	if c.under() {
+		return level < limit
+	}
+	return level > limit
+}
+
+// limit is the number beyond which a level surely is as a condition asks, or else up to which it
+// surely is not.
+func (c *cond) limit(surely bool) float64 {
+	if c.surely != c.barely {
+		if surely {
+			return c.surely
+		}
+		return c.barely
+	}
+	margin := c.margin()
+	if surely == c.under() {
+		margin = -margin
+	}
+	return c.most + c.least + margin
+}
+
+// level is at which level a hand is from a time on.
+func (c *cond) level(rec *bench.Recording, at float64) float64 {
+	level := c.hand.Rest
+	var wheel bench.Coast
+	since := 0.0
+	for _, a := range rec.Actions {
+		if a.At > at {
+			break
+		}
+		if a.Of != c.hand.Of {
+			continue
+		}
+		switch a.Do {
 		case bench.Turn:
 			level = c.hand.Least + (c.hand.Most-c.hand.Least)*a.To
 		case bench.Set:
@@ -181,17 +243,9 @@ func (c *cond) met(rec *bench.Recording, at float64) bool {
 		}
 	}
 	if c.hand.Kind == bench.Spins {
-		level = wheel.At(at - since)
+		return wheel.At(at - since)
 	}
-	switch {
-	case c.hand.Kind == bench.PadOf:
-		return down != c.not
-	case !c.ranged:
-		return on == c.on
-	case c.under():
-		return level < c.most
-	}
-	return level > c.least
+	return level
 }
 
 // edges are the times beside those of hands at which a condition may become another: where a
@@ -229,8 +283,10 @@ func (c *cond) slows(rec *bench.Recording) (out []float64) {
 			continue
 		}
 		wheel, since = spun(wheel, a.At-since, a.To), a.At
-		if at := since + wheel.Below(math.Max(c.most, c.least)) + just; at < rec.Ended {
-			out = append(out, at)
+		for _, surely := range []bool{true, false} {
+			if at := since + wheel.Below(c.limit(surely)) + just; at < rec.Ended {
+				out = append(out, at)
+			}
 		}
 	}
 	return out

@@ -50,7 +50,7 @@ func TestJudging(t *testing.T) {
 		return &Sentence{form: holds, things: []thing{lampX}, claim: c, hertz: hertz, within: 500 * time.Millisecond}
 	}
 	eachPress := func(c claim) *Sentence {
-		return &Sentence{form: each, hand: button, things: []thing{lampX}, claim: c, within: 100 * time.Millisecond}
+		return &Sentence{form: each, doing: doing{hand: button}, things: []thing{lampX}, claim: c, within: 100 * time.Millisecond}
 	}
 	onlyWhile := func(c claim) *Sentence {
 		s := while(c)
@@ -68,13 +68,13 @@ func TestJudging(t *testing.T) {
 		return s
 	}
 	timed := func(lasts, after float64) *Sentence {
-		return &Sentence{form: each, hand: button, things: []thing{lampX}, claim: lit, within: 500 * time.Millisecond, lasts: time.Duration(lasts * 1e9), after: time.Duration(after * 1e9)}
+		return &Sentence{form: each, doing: doing{hand: button}, things: []thing{lampX}, claim: lit, within: 500 * time.Millisecond, lasts: time.Duration(lasts * 1e9), after: time.Duration(after * 1e9)}
 	}
 	between := func(low, high float64) *Sentence {
 		return &Sentence{form: holds, things: []thing{lampX}, claim: bright, low: low, high: high, within: 500 * time.Millisecond}
 	}
-	printed := func(text string) *Sentence {
-		return &Sentence{form: each, hand: button, printed: text, within: 500 * time.Millisecond}
+	prints := func(text string) *Sentence {
+		return &Sentence{form: each, doing: doing{hand: button}, printed: &printed{text: text}, within: 500 * time.Millisecond}
 	}
 	turns := []turned{{1, 0}, {2, 0.5}, {3, 1}}
 	for name, x := range map[string]struct {
@@ -132,8 +132,8 @@ func TestJudging(t *testing.T) {
 		"stays as bright":               {while(rises), recording(5, []bench.Action{press(1), release(3)}, lampRow("x", 0, 10)), 3},
 		"at half":                       {between(40, 60), recording(5, nil, lampRow("x", 0, 50)), 0},
 		"over half":                     {between(40, 60), recording(5, nil, lampRow("x", 0, 70)), 0.5},
-		"says it":                       {printed("on"), &bench.Recording{Ended: 4, Actions: []bench.Action{press(1)}, Serial: []bench.Said{{At: 0.2, Text: "ready\n"}, {At: 1.1, Text: "it is o"}, {At: 1.12, Text: "n\n"}}}, 0},
-		"says it before":                {printed("on"), &bench.Recording{Ended: 4, Actions: []bench.Action{press(1)}, Serial: []bench.Said{{At: 0.2, Text: "on\n"}}}, 1.5},
+		"says it":                       {prints("on"), &bench.Recording{Ended: 4, Actions: []bench.Action{press(1)}, Serial: []bench.Said{{At: 0.2, Text: "ready\n"}, {At: 1.1, Text: "it is o"}, {At: 1.12, Text: "n\n"}}}, 0},
+		"says it before":                {prints("on"), &bench.Recording{Ended: 4, Actions: []bench.Action{press(1)}, Serial: []bench.Said{{At: 0.2, Text: "on\n"}}}, 1.5},
 		"follows its knob":              {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 40, 3, 90)), 0},
 		"is lit at the dark end":        {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 20, 2, 40, 3, 90)), 2},
 		"falls on the way":              {knobOf(false), recording(4, turnsOf(turns), lampRow("x", 0, 30, 1, 0, 2, 95, 3, 60)), 4},
@@ -169,7 +169,7 @@ func turnsOf(list []turned) (out []bench.Action) {
 }
 
 func knobOf(back bool) *Sentence {
-	return &Sentence{form: turning, hand: bench.Hand{Kind: bench.Levels, Of: "k", Name: "k", Most: 1, Rest: 0.5}, things: []thing{lampX}, within: 500 * time.Millisecond, back: back}
+	return &Sentence{form: turning, doing: doing{hand: bench.Hand{Kind: bench.Levels, Of: "k", Name: "k", Most: 1, Rest: 0.5}}, things: []thing{lampX}, within: 500 * time.Millisecond, back: back}
 }
 
 // A press goes with its release when a run is made shorter.

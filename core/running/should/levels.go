@@ -12,6 +12,10 @@ import (
 const (
 	street = 5    // lx
 	room   = 1000 // lx
+
+	// What nobody calls dark, and what nobody calls daylight.
+	indoors = 500 // lx: a desk under its lamp
+	evening = 50  // lx: a living room
 )
 
 // light reads what is said of the light where there is one sensor of it.
@@ -43,23 +47,36 @@ func (p *parser) light(list []token) ([]cond, bool) {
 		list = list[1:]
 	}
 	for _, n := range stemmed.cover.ends(list) {
+		for n+1 < len(list) && (list[n].text == "light" || list[n].text == "from" || list[n].text == "to" || list[n].text == "of") { // blocking the light from the sensor
+			n++
+		}
 		for _, m := range p.r.mentions(list, n, isHand) {
 			dark = dark || m.end == len(list) && m.items[0].hand.Of == sensor.Of
 		}
 	}
+	for _, n := range stemmed.lighten.ends(list) {
+		for _, m := range p.r.mentions(list, n, isHand) {
+			if m.end == len(list) && m.items[0].hand.Of == sensor.Of {
+				return []cond{{hand: *sensor, ranged: true, least: room, surely: room, barely: evening}}, true
+			}
+		}
+	}
 	switch {
-	case dark:
-		return []cond{{hand: *sensor, ranged: true, most: street}}, true
-	case stemmed.daylight.is(rest) || len(rest) > 1 && rest[0].stem == "be" && stemmed.daylight.is(rest[1:]):
-		return []cond{{hand: *sensor, ranged: true, least: room}}, true
+	case dark || stemmed.darkness.is(list):
+		return []cond{{hand: *sensor, ranged: true, most: street, surely: street, barely: indoors}}, true
+	case stemmed.daylight.is(rest) || stemmed.daylight.is(list) || len(rest) > 1 && rest[0].stem == "be" && stemmed.daylight.is(rest[1:]):
+		return []cond{{hand: *sensor, ranged: true, least: room, surely: room, barely: evening}}, true
 	}
 	return nil, false
 }
 
 // level reads "thermometer is above 30 °C", "below 20 lx", "the knob is all the way up", "the soil is dry".
 func (p *parser) level(list []token) ([]cond, bool) {
+	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi") {
+		list = list[1:]
+	}
 	at := 0
-	for at < len(list) && (list[at].text == "it" || list[at].stem == "be" || list[at].text == "temperature") {
+	for at < len(list) && (list[at].text == "it" || list[at].stem == "be" || list[at].text == "temperature" || list[at].stem == "cool" || list[at].stem == "warm" || list[at].stem == "heat") {
 		at++
 	}
 	if at < len(list) && at > 0 {
@@ -68,6 +85,17 @@ func (p *parser) level(list []token) ([]cond, bool) {
 		}
 	}
 	if out, ok := p.within(nil, list); ok {
+		return out, true
+	}
+	if out, ok := p.turnsASecond(list); ok {
+		return out, true
+	}
+	if n := len(list); n > 1 && list[n-1].text == "temperature" && list[n-2].text == "room" && (n == 2 || n == 3 && (list[0].text == "at" || list[0].text == "in" || list[0].stem == "be")) { // 18 to 24 °C (common practice)
+		low, ok := p.limit(nil, token{kind: number, number: 18, unit: "°c"}, true)
+		high, also := p.limit(nil, token{kind: number, number: 24, unit: "°c"}, false)
+		return []cond{low, high}, ok && also
+	}
+	if out, ok := p.point(list); ok {
 		return out, true
 	}
 	var by []cond // in a lit room: of the one thing that has such a level
@@ -128,7 +156,7 @@ func (p *parser) level(list []token) ([]cond, bool) {
 // within reads where a level is; without a hand it is that of the only one with the unit.
 func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 	not := false
-	for len(rest) > 0 && (rest[0].stem == "be" || rest[0].stem == "not" || len(rest) > 1 && stemmed.toLevel.is(rest[:1]) || rest[0].text == "to" || rest[0].text == "only") {
+	for len(rest) > 0 && (rest[0].stem == "be" || rest[0].stem == "not" || len(rest) > 1 && stemmed.toLevel.is(rest[:1]) || rest[0].text == "to" || len(rest) > 1 && (rest[0].text == "down" || rest[0].text == "up") && rest[1].kind == number) {
 		if h != nil && (stemmed.most.is(rest) || stemmed.least.is(rest)) {
 			break
 		}
@@ -170,8 +198,11 @@ func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 			return []cond{{hand: *h, ranged: true, least: max(0.02, v-0.05)}, {hand: *h, ranged: true, most: min(0.98, v+0.05)}}, true
 		}
 	}
-	if len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && rest[1].unit != "" && rest[1].unit != "hz" {
-		p.wrong("say above or below which number, as in \"above %g %s\"", rest[1].number, strings.Replace(rest[1].unit, "°c", "°C", 1))
+	if len(rest) == 2 && rest[0].text == "at" && rest[1].kind == number && rest[1].unit != "" && (rest[1].unit != "hz" || h != nil && h.Kind == bench.Spins) {
+		return p.around(h, rest[1], not)
+	}
+	if len(rest) == 1 && rest[0].kind == number && rest[0].unit != "" && unitOf(rest[0]) == 0 && rest[0].unit != "hz" {
+		return p.around(h, rest[0], not)
 	}
 	for _, way := range []struct {
 		said  phrases
@@ -187,8 +218,84 @@ func (p *parser) within(h *bench.Hand, rest []token) ([]cond, bool) {
 	return nil, false
 }
 
+// around reads that a level is at a number: nearer to it than what one turns a knob, or reads a
+// thermometer, by.
+func (p *parser) around(h *bench.Hand, n token, not bool) ([]cond, bool) {
+	at, ok := p.limit(h, n, true)
+	if !ok || not {
+		return nil, false
+	}
+	near := (at.hand.Most - at.hand.Least) / 200
+	if at.hand.Log || at.hand.Kind == bench.Spins {
+		near = at.least / 20
+	}
+	low, high := at, at
+	low.least, high.least, high.most = at.least-near, 0, at.least+near
+	low.narrow, high.narrow = true, true
+	low.at, high.at = at.least, at.least
+	switch {
+	case low.least <= at.hand.Least:
+		return []cond{high}, true
+	case high.most >= at.hand.Most:
+		return []cond{low}, true
+	}
+	return []cond{low, high}, true
+}
+
+// point reads a level by something that has it: "in a fridge".
+func (p *parser) point(list []token) ([]cond, bool) {
+	for len(list) > 1 && (list[0].text == "in" || list[0].text == "at" || list[0].text == "on" || list[0].text == "like" || list[0].stem == "be") {
+		list = list[1:]
+	}
+	var out []cond
+	for _, h := range p.r.hands {
+		part := p.r.net.Doc.Part(h.Of)
+		if part == nil || h.Kind != bench.Levels {
+			continue
+		}
+		kind, _ := p.r.net.Library.Catalogue.Kind(part.Kind)
+		if kind.Quantity == nil {
+			continue
+		}
+		for _, x := range kind.Quantity.Points {
+			if (stems([]string{x.Name})).is(list) {
+				if out != nil {
+					return nil, false
+				}
+				out, _ = p.around(&h, token{kind: number, number: x.Level}, false)
+			}
+		}
+	}
+	return out, len(out) > 0
+}
+
+// turnsASecond reads "6 turns a second".
+func (p *parser) turnsASecond(list []token) ([]cond, bool) {
+	for len(list) > 1 && (list[0].text == "at" || list[0].text == "with" || list[0].stem == "be") {
+		list = list[1:]
+	}
+	n := len(list)
+	if n < 3 || list[0].kind != number || list[0].unit != "" || list[1].stem != "turn" && list[1].stem != "rotat" && list[1].stem != "revolut" && list[1].stem != "puls" || list[n-1].text != "second" && list[n-1].text != "s" || n == 4 && list[2].text != "per" || n > 4 {
+		return nil, false
+	}
+	for i := range p.r.hands {
+		if h := &p.r.hands[i]; h.Kind == bench.Spins {
+			return p.around(h, token{kind: number, number: list[0].number}, false)
+		}
+	}
+	return nil, false
+}
+
 // called reads a level by a name that it has: "in dry soil".
 func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
+	if part := p.r.net.Doc.Part(h.Of); part != nil {
+		for name, said := range words.LevelNames[part.Kind] {
+			if stems(said).is(rest) {
+				rest = lex(clean(name))
+				break
+			}
+		}
+	}
 	found := -1
 	for i, name := range h.Names {
 		has := p.r.levels[name]
@@ -205,11 +312,12 @@ func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
 	if found < 0 || len(h.At) != len(h.Names) || h.Unit == turns || len(rest) == 1 && (rest[0].text == "in" || rest[0].text == "at") {
 		return nil, false
 	}
-	mid := func(a, b float64) float64 {
+	// From one name to the next, a part of the way.
+	way := func(from, to, part float64) float64 {
 		if h.Log {
-			return math.Sqrt(a * b)
+			return from * math.Pow(to/from, part)
 		}
-		return (a + b) / 2
+		return from + (to-from)*part
 	}
 	var out []cond
 	for i := range h.At {
@@ -217,7 +325,8 @@ func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
 			continue
 		}
 		c := cond{hand: h, ranged: true, called: true}
-		if m := mid(h.At[i], h.At[found]); h.At[i] < h.At[found] {
+		c.surely, c.barely = way(h.At[found], h.At[i], 1./3), way(h.At[found], h.At[i], 2./3)
+		if m := way(h.At[found], h.At[i], 0.5); h.At[i] < h.At[found] {
 			c.least = m
 		} else {
 			c.most = m

@@ -17,46 +17,52 @@ var wordsFile []byte
 
 // words are those of sentences about a build.
 var words = func() (w struct {
-	Numbers   map[string]float64
-	Ordinals  []string
-	Units     map[string]string
-	Same      map[string]string // ways of writing
-	Fillers   []string
-	Articles  []string
-	Be        []string
-	Not       []string
-	People    []string
-	Nobody    []string
-	When      map[string][]string // what begins a clause that says when, by what it means
-	Press     []string
-	Hold      []string
-	Release   []string
-	Pressed   []string
-	Up        []string
-	Open      []string
-	Closed    []string
-	Spins     []string
-	Still     []string
-	Above     []string
-	Below     []string
-	ToLevel   []string
-	Most      []string
-	Least     []string
-	Darkness  []string
-	Daylight  []string
-	Cover     []string
-	First     []string
-	Limits    []string
-	One       []string
-	Together  []string
-	Unchanged []string
-	Claims    map[string]map[string][]string // by kind of thing, by its claim
-	Does      map[string][]string            // what a hand does to a thing
-	Changes   []string
-	Controls  []string
-	Brighter  []string
-	Darker    []string
-	Nouns     map[string][]string // what a kind of thing, or of hand, is called
+	Numbers    map[string]float64
+	Ordinals   []string
+	Units      map[string]string
+	Same       map[string]string // ways of writing
+	Fillers    []string
+	Articles   []string
+	Be         []string
+	Not        []string
+	People     []string
+	Nobody     []string
+	When       map[string][]string // what begins a clause that says when, by what it means
+	Press      []string
+	Hold       []string
+	Release    []string
+	Pressed    []string
+	Up         []string
+	Open       []string
+	Closed     []string
+	Spins      []string
+	Still      []string
+	Above      []string
+	Below      []string
+	ToLevel    []string
+	Most       []string
+	Least      []string
+	Darkness   []string
+	Daylight   []string
+	Cover      []string
+	Lighten    []string
+	Opposite   []string                       // of two things
+	LevelNames map[string]map[string][]string // of a kind of part: how its levels are also called
+	Ways       map[string][2][]string         // of a kind of contact: how its two ways are also called
+	First      []string
+	Limits     []string
+	One        []string
+	Together   []string
+	Unchanged  []string
+	InTurn     []string
+	NoEffect   []string                       // of a hand, on all there is
+	Claims     map[string]map[string][]string // by kind of thing, by its claim
+	Does       map[string][]string            // what a hand does to a thing
+	Changes    []string
+	Controls   []string
+	Brighter   []string
+	Darker     []string
+	Nouns      map[string][]string // what a kind of thing, or of hand, is called
 }) {
 	if err := json.Unmarshal(wordsFile, &w); err != nil {
 		panic(err)
@@ -82,7 +88,7 @@ const (
 	comma
 )
 
-var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|[,;:]|'[sS]\b`)
+var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|[,;:]|\.\s|'[sS]\b`)
 
 var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", "=", " ")
 
@@ -105,6 +111,9 @@ func lex(text string) []token {
 	var out []token
 	for i := 0; i < len(list); i++ {
 		w := list[i]
+		if w = strings.TrimSpace(w); w == "." {
+			w = ";"
+		}
 		if w == "," || w == ";" || w == ":" {
 			out = append(out, token{text: strings.Replace(w, ":", ",", 1), stem: ",", kind: comma})
 			continue
@@ -145,6 +154,17 @@ func upTo(list []string) (out []string) {
 			if err == nil && also == nil && to > from && to < from+40 && (i+2 >= len(list) || words.Units[list[i+2]] == "") {
 				for n := from + 1; n < to; n++ {
 					out = append(out, ",", strconv.Itoa(n))
+				}
+				out = append(out, ",")
+				continue
+			}
+		}
+		if n := len(list); w == "to" && i > 1 && i+2 < n && list[i-2] == list[i+1] { // lamp 1 to lamp 6
+			from, err := strconv.Atoi(list[i-1])
+			to, also := strconv.Atoi(list[i+2])
+			if err == nil && also == nil && to > from && to < from+40 {
+				for k := from + 1; k < to; k++ {
+					out = append(out, ",", list[i-2], strconv.Itoa(k))
 				}
 				out = append(out, ",")
 				continue

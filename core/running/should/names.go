@@ -131,7 +131,7 @@ func (r *Reader) mentions(list []token, at int, of whose) (out []mention) {
 		out = append(out, mention{end: at + 1, items: []item{{thing: &r.things[0]}}})
 	}
 	count := 0
-	for begin < len(list) && (list[begin].kind == plainWord || list[begin].kind == number && begin == at && begin+1 < len(list) && list[begin+1].kind == plainWord && list[begin].unit == "" && list[begin].number > 1) {
+	for begin < len(list) && (list[begin].kind == plainWord || list[begin].kind == number && (begin == at || group) && begin+1 < len(list) && list[begin+1].kind == plainWord && list[begin].unit == "" && list[begin].number > 1) {
 		if list[begin].kind == number { // the two lamps
 			count, group = int(list[begin].number), true
 			begin++
@@ -371,6 +371,11 @@ func (r *Reader) pads() (n int) {
 // vocabulary is all words that a sentence about this build can have.
 func (r *Reader) vocabulary() map[string]bool {
 	out := maps.Clone(known)
+	if slices.ContainsFunc(r.things, func(x thing) bool { return strings.Contains(x.name, " of ") }) {
+		for colour := range colours {
+			out[colour] = true
+		}
+	}
 	for _, x := range r.items {
 		for w := range x.words {
 			out[w] = true

@@ -16,7 +16,7 @@ type claimed struct {
 var claimsOf = func() map[bench.RowKind][]claimed {
 	out := map[bench.RowKind][]claimed{}
 	for kind, list := range words.Claims {
-		for c := lit; c <= leaves; c++ {
+		for c := lit; c <= undark; c++ {
 			if said, ok := list[c.word()]; ok {
 				out[bench.RowKind(kind)] = append(out[bench.RowKind(kind)], claimed{c, stems(said)})
 			}
@@ -49,6 +49,21 @@ func (p *parser) both(list []token) (d draft, ok bool) {
 
 // onAndOff reads "X is on for 1 s and off for 1 s".
 func (p *parser) onAndOff(list []token) (draft, bool) {
+	if n := len(list); n >= 4 && len(p.r.things) == 1 && !slices.ContainsFunc(list, func(t token) bool { return t.text == "for" }) { // on 1 s, off 1 s
+		var with []token
+		for _, t := range list {
+			if unitOf(t) > 0 {
+				with = append(with, token{text: "for", stem: "for"})
+			}
+			with = append(with, t)
+		}
+		if with[0].text != "it" && len(p.r.mentions(with, 0, isThing)) == 0 {
+			with = slices.Concat([]token{{text: "it", stem: "it"}}, with)
+		}
+		if len(with) > n+1 {
+			return p.onAndOff(with)
+		}
+	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest, things := list[m.end:], thingsOf(m.items)
 		if n := len(rest); n < 6 || rest[n-2].text != "for" || unitOf(rest[n-1]) == 0 {
@@ -74,8 +89,23 @@ func (p *parser) onAndOff(list []token) (draft, bool) {
 
 // states reads "X is lit", "no lamp blinks", "X and Y are at least at 30 %".
 func (p *parser) states(list []token) (draft, bool) {
+	out := p.once("states ", list, func() (x reading) {
+		x.draft, x.ok = p.statesOf(list)
+		return x
+	})
+	return out.draft, out.ok
+}
+
+func (p *parser) statesOf(list []token) (draft, bool) {
+	at := 0                                                                                               // tokens before the name
 	for len(list) > 1 && (list[0].stem == "be" || list[0].text == "brightness" || list[0].text == "of") { // there is no light, the brightness of X rises
-		list = list[1:]
+		list, at = list[1:], at+1
+	}
+	if at > 0 && len(p.r.things) == 1 && len(p.r.mentions(list, 0, isThing)) == 0 { // the brightness does not change
+		if d, claim, ok := p.predicate(list, p.r.things); ok && claim == leaves {
+			d.things, d.claim = p.r.things, claim
+			return d, true
+		}
 	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		things := thingsOf(m.items)
@@ -98,8 +128,36 @@ func (p *parser) states(list []token) (draft, bool) {
 			d.things, d.claim = things, claim
 			return d, true
 		}
+		if len(rest) == 0 && at > 0 && len(things) == 1 && !m.none { // there is an alarm
+			c, ok := did("on", things)
+			return draft{things: things, claim: c}, ok
+		}
+		if d, ok := p.mixed(rest, things); ok { // alarm and lamp come on
+			return d, true
+		}
 	}
 	return draft{}, false
+}
+
+// mixed reads what things of several kinds do.
+func (p *parser) mixed(rest []token, things []thing) (d draft, ok bool) {
+	kinds := 0
+	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
+		of := slices.DeleteFunc(slices.Clone(things), func(x thing) bool { return x.kind != kind })
+		if len(of) == 0 {
+			continue
+		}
+		x, c, read := p.predicate(rest, of)
+		if kinds++; !read || kinds > 2 {
+			return d, false
+		}
+		if x.things, x.claim = of, c; kinds == 1 {
+			d = x
+		} else {
+			d.and = &x
+		}
+	}
+	return d, kinds == 2
 }
 
 // opposite is the claim that something is not so; false where that says too little.
@@ -119,13 +177,23 @@ func opposite(c claim) (claim, bool) {
 		return runs, true
 	case changes:
 		return leaves, true
+	case blinks:
+		return steady, true
+	case steady:
+		return blinks, true
 	}
 	return c, false
+}
+
+func opposed(a, b claim) bool {
+	o, ok := opposite(a)
+	return ok && o == b
 }
 
 // predicate reads what things do, to the end.
 func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok bool) {
 	not := false
+	d.stays = len(list) > 0 && slices.Contains([]string{"stay", "stays", "staying", "remain", "remains", "keep", "keeps"}, list[0].text)
 	for len(list) > 0 && (list[0].stem == "be" || list[0].stem == "not" || list[0].text == "all" || list[0].text == "both" || list[0].text == "ever") {
 		not = not != (list[0].stem == "not")
 		list = list[1:]
@@ -158,6 +226,9 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 		c, ok = x.claim, true
 		if not {
 			c, ok = opposite(c)
+		}
+		if c == sounds && d.hertz > 0 && d.hertz < tone {
+			c = blinks
 		}
 		if ok && d.hertz > 0 && c != blinks && c != sounds {
 			return d, c, false

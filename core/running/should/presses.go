@@ -15,24 +15,75 @@ type done struct{ at, next float64 }
 
 // times are those at which a hand did what the sentence is about.
 func (s *Sentence) times(rec *bench.Recording) (out []done) {
+	if len(s.keys) > 0 {
+		if i := typedAt(rec, s.hand.Of, s.keys); i >= 0 {
+			return []done{{rec.Actions[i].At, s.until(rec, i)}}
+		}
+		return nil
+	}
+	n := 0
 	for i, a := range rec.Actions {
-		if s.typed != "" {
-			if a.Do != bench.Type || !strings.EqualFold(strings.TrimSpace(a.Text), s.typed) {
-				continue
-			}
-		} else if a.Of != s.hand.Of || a.Do != bench.Press || a.Key != s.key {
+		if !s.is(a) {
 			continue
 		}
-		next := rec.Ended
-		for _, b := range rec.Actions[i+1:] {
-			if b.Do == bench.Press || b.Of != a.Of || b.Do == bench.Type {
-				next = b.At
-				break
-			}
+		if n++; s.nth == 0 || n == s.nth || s.every > 0 && n%s.every == s.nth%s.every {
+			out = append(out, done{a.At, s.until(rec, i)})
 		}
-		out = append(out, done{a.At, next})
 	}
 	return out
+}
+
+// is reports whether an action is what is done.
+func (x *doing) is(a bench.Action) bool {
+	switch {
+	case x.typed != "":
+		return a.Do == bench.Type && strings.EqualFold(strings.TrimSpace(a.Text), x.typed)
+	case x.verb == bench.Set:
+		return a.Of == x.hand.Of
+	case x.verb == bench.Release:
+		return a.Of == x.hand.Of && a.Do == bench.Release
+	}
+	return a.Of == x.hand.Of && a.Do == bench.Press && a.Key == x.key
+}
+
+// until is when the next thing is done after an action; that what was pressed is let go is none.
+func (x *doing) until(rec *bench.Recording, i int) float64 {
+	a := rec.Actions[i]
+	for _, b := range rec.Actions[i+1:] {
+		if b.Do != bench.Release || b.Of != a.Of || a.Do != bench.Press || x.verb == bench.Set {
+			return b.At
+		}
+	}
+	return rec.Ended
+}
+
+// typedAt is the action with which a row of keys is typed; -1: they are not, as the first that
+// are pressed there. What was pressed before would be a part of what is typed.
+func typedAt(rec *bench.Recording, pad string, keys []string) int {
+	n := 0
+	for i, a := range rec.Actions {
+		if a.Of != pad || a.Do != bench.Press {
+			continue
+		}
+		if a.Key != keys[n] {
+			return -1
+		}
+		if n++; n == len(keys) {
+			return i
+		}
+	}
+	return -1
+}
+
+// typedBy reports whether at a time a row of keys has been typed, and no other key after it.
+func (c *cond) typedBy(rec *bench.Recording, at float64) bool {
+	last := typedAt(rec, c.hand.Of, c.keys)
+	if last < 0 || rec.Actions[last].At > at {
+		return false
+	}
+	return !slices.ContainsFunc(rec.Actions[last+1:], func(a bench.Action) bool {
+		return a.Of == c.hand.Of && a.Do == bench.Press && a.At <= at
+	})
 }
 
 // needs is for how long after a press nothing else is to be done, so that one can tell.
@@ -50,9 +101,9 @@ func (s *Sentence) presses(rec *bench.Recording) *breach {
 		if x.at+s.needs() > x.next {
 			continue // too soon to tell
 		}
-		if s.printed != "" {
-			if !prints(rec, s.printed, x.at, x.at+s.needs()) {
-				return &breach{x.at + s.needs(), fmt.Sprintf("%s at %.3g s, and %q was not printed", s.did(), x.at, s.printed), s.hand.Of}
+		if s.printed != nil {
+			if !s.printed.came(rec, x.at, x.at+s.needs()) {
+				return &breach{x.at + s.needs(), fmt.Sprintf("%s at %.3g s, and %s was not printed", s.did(), x.at, s.printed.words()), s.hand.Of}
 			}
 			continue
 		}
@@ -67,8 +118,17 @@ func (s *Sentence) presses(rec *bench.Recording) *breach {
 
 // did is what was done.
 func (s *Sentence) did() string {
-	if s.typed != "" {
+	switch {
+	case s.typed != "":
 		return fmt.Sprintf("%q was typed", s.typed)
+	case len(s.keys) > 0:
+		return keysTyped(s.keys, s.hand) + " was typed"
+	case s.verb == bench.Release:
+		return s.hand.Name + " was let go"
+	case s.verb == bench.Set && s.hand.Kind == bench.Switches:
+		return s.hand.Name + " was moved"
+	case s.verb == bench.Set:
+		return s.hand.Name + " was turned"
 	}
 	return s.hand.Name + " was pressed"
 }
@@ -76,7 +136,7 @@ func (s *Sentence) did() string {
 // open reports whether, when something was done, it was not so already: what is lit all the time
 // is lit by nothing.
 func (s *Sentence) open(rec *bench.Recording, x done) bool {
-	if s.printed != "" || s.claim == changes || s.claim == leaves {
+	if s.printed != nil || s.claim == changes || s.claim == leaves {
 		return true
 	}
 	return slices.ContainsFunc(s.things, func(y thing) bool { return isOn(row(rec, y), y, x.at) != s.wants() })
@@ -194,12 +254,4 @@ func prints(rec *bench.Recording, text string, from, to float64) bool {
 		}
 	}
 	return false
-}
-
-// printing says where in a span nothing of a text was printed.
-func (s *Sentence) printing(rec *bench.Recording, x span) *breach {
-	if from := x.from - s.within.Seconds(); !prints(rec, s.printed, from, x.to) {
-		return &breach{x.to, fmt.Sprintf("from %.3g s to %.3g s %q was not printed", from, x.to, s.printed), ""}
-	}
-	return nil
 }

@@ -24,11 +24,20 @@ var known = func() map[string]bool {
 	}
 	add(words.Fillers, words.Articles, words.Be, words.Not, words.People, words.Nobody, words.Press, words.Hold, words.Release, words.Pressed, words.Up, words.Open, words.Closed,
 		words.Spins, words.Still, words.Above, words.Below, words.ToLevel, words.Most, words.Least, words.Darkness, words.Daylight, words.Cover, words.First, words.Limits, words.One, words.Together,
-		words.Changes, words.Controls, words.Brighter, words.Darker, words.Ordinals, []string{
+		words.InTurn, words.NoEffect, words.Lighten, words.Opposite, words.Changes, words.Controls, words.Brighter, words.Darker, words.Ordinals, []string{
 			"and or then only all both every each any either no none neither of it they make keep leave as take bring turn move slide rotate follow track cause further more higher farther clockwise anticlockwise brightness how bright by with within between print say write type send receive enter text for later two most least than one half two", "at_once at_a_time at_any_time on_off together simultaneously ever second time times minute twice thrice once per in is are less under last average", "somebody otherwise else mean show whether react depend independent on period * # outside hand finger moment given but exactly_one",
 		})
 	for _, list := range words.When {
 		add(list)
+	}
+	add([]string{"everything nothing again odd even another next what give set tell report output line something anything message number value reading measure type dial punch code pin sequence shorter longer room temperature cool warm heat care respond heed water starts begins"})
+	for _, list := range words.LevelNames {
+		for _, said := range list {
+			add(said)
+		}
+	}
+	for _, said := range words.Ways {
+		add(said[0], said[1])
 	}
 	for _, kinds := range words.Claims {
 		for _, list := range kinds {
@@ -82,6 +91,9 @@ func (r *Reader) atFirst(list []token) ([]token, bool) {
 			continue
 		}
 		rest := list[i+ends[0]:]
+		if len(r.mentions(rest, 0, isHand)) > 0 && len(r.mentions(rest, 0, isThing)) == 0 { // until I press the button
+			continue
+		}
 		if before := list[:i]; i == 0 || len(rest) == 0 || rest[0].kind == comma {
 			return trim(slices.Concat(before, rest)), true
 		}
@@ -234,28 +246,6 @@ func (r *Reader) instead(list []token) []string {
 	}
 	slices.SortStableFunc(all, func(a, b string) int { return count(b) - count(a) })
 	return all[:min(len(all), mostInstead)]
-}
-
-// prints reads "prints "open"", and ""open" is printed".
-func (p *parser) prints(list []token) (draft, bool) {
-	for len(list) > 1 && (list[0].text == "it" || list[0].text == "program" || list[0].text == "board" || list[0].stem == "be") {
-		list = list[1:]
-	}
-	said := func(t token) bool {
-		return t.stem == "print" || t.stem == "say" || t.stem == "write" || t.stem == "send"
-	}
-	switch {
-	case len(list) == 2 && said(list[0]) && list[1].kind == quoted:
-		return draft{text: list[1].text}, list[1].text != ""
-	case len(list) == 3 && list[0].kind == quoted && list[1].stem == "be" && said(list[2]):
-		return draft{text: list[0].text}, list[0].text != ""
-	}
-	for _, s := range p.subject(list) {
-		if rest := list[s.end:]; len(rest) == 2 && said(rest[0]) && rest[1].kind == quoted && rest[1].text != "" {
-			return draft{press: s.press, conds: s.conds, text: rest[1].text}, true
-		}
-	}
-	return draft{}, false
 }
 
 // onlyPressed is the one thing that is pressed in a build; false where there are others.

@@ -26,7 +26,9 @@ func (s *Sentence) plainForm() string {
 		}
 		return s.when() + names(s.things) + " light one at a time"
 	case alike:
-		return s.when() + names(s.things) + " light together"
+		return s.when() + names(s.things) + " " + map[bool]string{true: "light", false: "go"}[s.lamps()] + " together"
+	case inTurn:
+		return names(s.things) + " light one after the other"
 	case turning:
 		way := "from dark to full"
 		if s.back {
@@ -38,6 +40,16 @@ func (s *Sentence) plainForm() string {
 		switch {
 		case s.typed != "":
 			out = fmt.Sprintf("typing %q", s.typed)
+		case len(s.keys) > 0:
+			out = "typing " + keysTyped(s.keys, s.hand)
+		case s.verb == bench.Release:
+			out = "releasing " + s.hand.Name
+		case s.verb == bench.Set && s.hand.Kind == bench.Switches:
+			out = "moving " + s.hand.Name
+		case s.verb == bench.Set:
+			out = "turning " + s.hand.Name
+		case s.nth > 0:
+			out = s.whichPress()
 		case s.hand.Kind == bench.PadOf:
 			out = "each press of key " + s.key + " of " + s.hand.Name
 		}
@@ -60,10 +72,44 @@ func (s *Sentence) plainForm() string {
 	return out + s.soon()
 }
 
+// whichPress is the press of a number, in words.
+func (x *doing) whichPress() string {
+	of := " press of " + x.hand.Name
+	if x.hand.Kind == bench.PadOf {
+		of = " press of key " + x.key + " of " + x.hand.Name
+	}
+	switch {
+	case x.every == 2 && x.nth == 1:
+		return "each odd" + of
+	case x.every == 2:
+		return "each even" + of
+	case x.every > 0:
+		return "every " + words.Ordinals[x.nth-1] + of
+	}
+	return "the " + words.Ordinals[x.nth-1] + of
+}
+
+// keysTyped are keys as they are typed on a pad.
+func keysTyped(keys []string, pad bench.Hand) string {
+	var list []string
+	for _, k := range keys {
+		if i := slices.Index(pad.Keys, k); i >= 0 && i < len(pad.Legends) {
+			k = pad.Legends[i : i+1]
+		}
+		list = append(list, k)
+	}
+	return strings.Join(list, " ") + " on " + pad.Name
+}
+
+// lamps reports whether all things are lamps.
+func (s *Sentence) lamps() bool {
+	return !slices.ContainsFunc(s.things, func(x thing) bool { return x.kind != bench.LampRow })
+}
+
 // done is what a press does to things.
 func (s *Sentence) done() string {
-	if s.printed != "" {
-		return fmt.Sprintf("prints %q", s.printed)
+	if s.printed != nil {
+		return "prints " + s.printed.words() + s.printed.how()
 	}
 	of := names(s.things)
 	if s.claim == leaves {
@@ -78,8 +124,8 @@ func (s *Sentence) done() string {
 
 // do is what things do.
 func (s *Sentence) do() string {
-	if s.printed != "" {
-		return fmt.Sprintf("%q is printed", s.printed)
+	if s.printed != nil {
+		return s.printed.words() + " is printed" + s.printed.how()
 	}
 	many := len(s.things) > 1
 	does := s.claim.word()
@@ -93,6 +139,10 @@ func (s *Sentence) do() string {
 	case s.litFor > 0:
 		period := time.Duration(math.Round(1e3/s.hertz)) * time.Millisecond
 		does = "is lit for " + howLong(s.litFor) + " and dark for " + howLong(period-s.litFor)
+	case s.claim == blinks && s.things[0].kind == bench.SoundRow:
+		does = "beeps"
+	case s.claim >= steady:
+		does = map[claim]string{steady: "does not blink", idle: "does not change by itself", unlit: "does not come on by itself", undark: "does not go off by itself"}[s.claim]
 	case s.claim == leaves && many:
 		does = "stays as they are"
 	case s.claim == leaves:
@@ -102,10 +152,10 @@ func (s *Sentence) do() string {
 	}
 	if many {
 		first, rest, _ := strings.Cut(does, " ")
-		first = map[string]string{"is": "are", "gets": "get", "blinks": "blink", "sounds": "sound", "runs": "run", "rests": "rest", "stays": "stay"}[first]
+		first = map[string]string{"is": "are", "gets": "get", "blinks": "blink", "sounds": "sound", "runs": "run", "rests": "rest", "stays": "stay", "beeps": "beep", "does": "do"}[first]
 		does = strings.TrimSpace(first + " " + rest)
 	}
-	out := names(s.things) + " " + does
+	out := names(s.things) + " " + does + s.atATime.words()
 	if s.hertz > 0 && s.litFor == 0 {
 		out += fmt.Sprintf(" at %g Hz", math.Round(s.hertz*1e4)/1e4)
 	}
@@ -130,6 +180,9 @@ func (s *Sentence) when() string {
 	}
 	var list []string
 	for i := range s.conds {
+		if i > 0 && s.conds[i].narrow && s.conds[i-1].narrow { // at a number, from both sides
+			continue
+		}
 		if w := s.conds[i].words(); !slices.Contains(list, w) {
 			list = append(list, w)
 		}
@@ -141,14 +194,16 @@ func (s *Sentence) when() string {
 func (c *cond) words() string {
 	h := c.hand
 	switch {
+	case len(c.keys) > 0:
+		return keysTyped(c.keys, h) + " is typed"
 	case len(c.any) > 0:
 		var list []string
 		for i := range c.any {
 			list = append(list, c.any[i].words())
 		}
-		out := inWords(list, "or")
+		out := strings.Join(list, " or ")
 		if c.not {
-			return "neither " + strings.Replace(out, " or ", " nor ", 1)
+			return "neither " + strings.ReplaceAll(out, " or ", " nor ")
 		}
 		return out
 	case c.thing != nil:
@@ -169,6 +224,9 @@ func (c *cond) words() string {
 		return h.Name + " spins"
 	case h.Kind == bench.Spins && c.most == h.Most/100:
 		return h.Name + " stands still"
+	}
+	if c.narrow {
+		return strings.TrimSpace(fmt.Sprintf("%s is at %g %s", h.Name, c.at, h.Unit))
 	}
 	way, v, shown := "below", c.most, h.Unit
 	if !c.under() {

@@ -29,6 +29,7 @@ const (
 	oneOf               // X, Y and Z light one at a time
 	alike               // X and Y light together
 	limits              // never is anything over its limit
+	inTurn              // X, Y and Z light one after the other
 )
 
 // A Sentence is something that a build should do.
@@ -44,11 +45,10 @@ type Sentence struct {
 	low, high float64       // of bright: between which per cents
 	hertz     float64       // of Blinks and Sounds; 0: any
 	litFor    time.Duration // of Blinks: for how long each time; 0: nothing is said of it
-	hand      bench.Hand
-	key       string
-	typed     string        // what is typed, in place of a hand
-	printed   string        // what is printed, in place of a claim
+	doing                   // what is done once; of turning, what is turned
+	printed   *printed      // what is printed, in place of a claim
 	lasts     time.Duration // after a press, for how long; 0: nothing is said of it
+	atATime   lengths       // for how long each time
 	after     time.Duration // how long after a press
 	within    time.Duration
 	back      bool      // from full to dark
@@ -73,10 +73,16 @@ type cond struct {
 	claim  claim
 	any    []cond // one of these, in place of all else
 	before bool   // not yet so
+	narrow bool   // the numbers are those between which it surely is at
+	at     float64
+	surely float64  // beyond which number it surely is so, and
+	barely float64  // beyond which it surely is not, where there is more between than the margin
+	keys   []string // were pressed one after the other, in place of all else
 }
 
 // negated is the opposite of a condition.
 func (c cond) negated() cond {
+	c.surely, c.barely = c.barely, c.surely
 	switch {
 	case len(c.any) > 0 || c.hand.Kind == bench.PadOf:
 		c.not = !c.not
@@ -117,11 +123,15 @@ const (
 	rests
 	changes
 	leaves
+	steady // does not blink
+	idle   // does not change by itself
+	unlit  // does not come on by itself
+	undark // does not go off by itself
 )
 
 // word is a claim as words.json and plain forms have it.
 func (c claim) word() string {
-	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves"}[c]
+	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves", "steady", "idle", "unlit", "undark"}[c]
 }
 
 // turns is the unit of a knob: its way from end to end.
@@ -165,8 +175,12 @@ func NewReader(net *wiring.Network) *Reader {
 	}
 	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
 	for _, h := range r.hands {
-		for _, way := range []string{h.On, h.Off} {
-			r.ways[way] = stems([]string{clean(way)})
+		also := [2][]string{}
+		if p := net.Doc.Part(h.Of); p != nil {
+			also = words.Ways[p.Kind]
+		}
+		for i, way := range []string{h.Off, h.On} {
+			r.ways[way] = stems(append([]string{clean(way)}, also[i]...))
 		}
 		for _, level := range h.Names {
 			name, _, _ := strings.Cut(level, " (")
@@ -234,7 +248,8 @@ const mostWords = 70
 // error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
 	s := &Sentence{Text: text, within: usual}
-	list := strip(lex(strings.TrimRight(strings.TrimSpace(text), ".!")), r.kept)
+	all := lex(strings.TrimRight(strings.TrimSpace(text), ".!"))
+	list := onlyOfPresses(strip(all, r.kept))
 	wrong := func(right string, args ...any) (*Sentence, error) {
 		return nil, &Error{Text: strings.TrimSpace(text), Right: fmt.Sprintf(right, args...)}
 	}
@@ -257,8 +272,23 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	p := &parser{r: r}
 	d, ok := p.read(list)
 	if ok && hertz > 0 {
-		ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
-		d.hertz = hertz
+		if d.text != nil {
+			ok = d.text.text == "" && !d.text.amount && d.press == nil
+			d.text.hertz = hertz
+		} else {
+			ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
+			d.hertz = hertz
+			d.beeps()
+		}
+	}
+	if ok && slices.ContainsFunc(all, func(t token) bool { return t.text == "by_itself" }) && slices.ContainsFunc(all, func(t token) bool { return t.text == "not" }) {
+		ok = d.byItself()
+	}
+	if ok && !s.first && len(d.conds) == 0 && d.press == nil && d.form == holds && d.text == nil && slices.ContainsFunc(list, func(t token) bool { return t.text == "starts" || t.text == "begins" }) {
+		switch d.claim { // it starts dark
+		case lit, dark, full, bright, sounds, silent, runs, rests:
+			s.first = true
+		}
 	}
 	if ok && d.lasts+d.after > time.Minute {
 		return wrong("so long is not tried: at most a minute")
@@ -280,6 +310,53 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	return nil, &Error{strings.TrimSpace(text), "the words are known, what they say together is not", r.instead(list)}
 }
 
+// tone is the rate from which on something sounds so, and does not beep so often (common
+// practice: nobody hears less as a tone).
+const tone = 20 // Hz
+
+// beeps makes of what sounds at a rate what beeps so often.
+func (d *draft) beeps() {
+	if d.claim == sounds && d.hertz > 0 && d.hertz < tone {
+		d.claim = blinks
+	}
+}
+
+// onlyOfPresses leaves out each "again" that does not say of a press that it is another: what is
+// lit again is lit.
+func onlyOfPresses(list []token) (out []token) {
+	for i, t := range list {
+		if t.text != "again" {
+			out = append(out, t)
+			continue
+		}
+		for k := i - 1; k >= 0 && k >= i-4; k-- {
+			if list[k].kind == comma || list[k].text == "and" || list[k].text == "then" || list[k].stem == "be" {
+				break
+			}
+			if stemmed.press.is(list[k:k+1]) || stemmed.pressed.is(list[k:k+1]) && list[k].text != "on" {
+				out = append(out, t)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// byItself makes of what is not so what does not come to be so by itself.
+func (d *draft) byItself() bool {
+	switch d.claim {
+	case dark, silent, rests:
+		d.claim = unlit
+	case lit, sounds, runs:
+		d.claim = undark
+	case leaves:
+		d.claim = idle
+	default:
+		return d.claim == steady
+	}
+	return d.form == holds && d.press == nil
+}
+
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
@@ -290,7 +367,7 @@ func (s *Sentence) put(d draft) bool {
 			return false
 		}
 	}
-	s.hand, s.back, s.printed, s.lasts, s.after = d.hand, d.back, d.text, d.lasts, d.after
+	s.hand, s.back, s.printed, s.lasts, s.after, s.atATime = d.hand, d.back, d.text, d.lasts, d.after, d.times
 	if d.within > 0 {
 		s.within = d.within
 	}
@@ -316,22 +393,35 @@ func (s *Sentence) put(d draft) bool {
 		return len(d.conds) == 0 && d.press == nil && !s.first
 	case turning:
 		return len(d.conds) == 0 && d.press == nil && !s.first
-	case oneOf, alike:
+	case oneOf, alike, inTurn:
 		return len(d.conds) == 0 && d.press == nil
+	}
+	if s.claim >= steady && (d.press != nil || s.only || d.and != nil) {
+		return false
 	}
 	// While a button is held is each press of it where a time says so, or the thing changes.
 	if c := d.conds; d.press == nil && len(c) == 1 && !c[0].before && c[0].thing == nil && len(c[0].any) == 0 && !c[0].ranged && c[0].on && !s.only && (d.lasts > 0 || d.after > 0 || d.claim == changes || d.claim == leaves) {
 		d.press, s.conds = &doing{hand: c[0].hand, key: c[0].key}, nil
 	}
+	if d.freed != nil && d.press == nil && len(s.conds) == 1 && !s.only && d.and == nil && d.lasts > 0 { // for 2 s after it was let go
+		d.press, s.conds = d.freed, nil
+	}
+	// What stays lit when a button is let go is left as it is.
+	if d.freed != nil && d.press == nil && len(s.conds) == 1 && !s.only && d.and == nil && (d.stays && (s.claim == lit || s.claim == dark) || s.claim == leaves && !d.stays) {
+		d.press, s.conds, s.claim = d.freed, nil, leaves
+	}
 	if d.press != nil {
 		if d.and != nil && s.and.form != each {
 			return false
 		}
-		s.form, s.hand, s.key, s.typed = each, d.press.hand, d.press.key, d.press.typed
+		s.form, s.doing = each, *d.press
+		if s.atATime != (lengths{}) || s.verb == bench.Set && s.claim != leaves && s.printed == nil || s.printed != nil && (s.printed.hertz > 0 || s.printed.of != nil) {
+			return false
+		}
 		switch s.claim {
 		case lit, dark, changes, leaves, sounds, silent, runs, rests:
 		case rises, falls, full:
-			if s.typed != "" || s.lasts > 0 || s.after > 0 {
+			if s.typed != "" || len(s.keys) > 0 || s.nth > 0 || s.verb != "" || s.lasts > 0 || s.after > 0 {
 				return false
 			}
 			s.form, s.conds = holds, []cond{{hand: s.hand, key: s.key, on: true}}
@@ -340,6 +430,11 @@ func (s *Sentence) put(d draft) bool {
 			return false
 		}
 		return !s.first && s.hertz == 0 && (s.lasts == 0 || s.claim != changes && s.claim != leaves) && s.within+s.lasts+s.after <= time.Minute
+	}
+	if s.claim == sounds && s.hertz >= tone && len(s.conds) == 0 && !s.first && s.atATime == (lengths{}) { // it plays 660 Hz, when it plays
+		for i := range s.things {
+			s.conds = append(s.conds, cond{thing: &s.things[i], claim: sounds})
+		}
 	}
 	for i := range s.conds {
 		for _, b := range s.conds[:i] {
@@ -350,9 +445,25 @@ func (s *Sentence) put(d draft) bool {
 		if s.conds[i].before && len(s.conds) > 1 {
 			return false
 		}
+		if c := s.conds[i]; c.thing != nil && slices.Contains(s.things, *c.thing) && s.hertz == 0 && (s.claim == c.claim || opposed(s.claim, c.claim)) {
+			return false // lit while it is dark
+		}
 	}
 	if _, ok := opposite(s.claim); s.only && !ok {
 		return false
+	}
+	if s.lasts > 0 {
+		s.atATime, s.lasts = lengths{s.lasts, s.lasts}, 0
+	}
+	if s.atATime != (lengths{}) {
+		switch s.claim {
+		case lit, dark, sounds, silent, runs, rests:
+		default:
+			return false
+		}
+		if s.only || s.first || d.and != nil {
+			return false
+		}
 	}
 	return s.claim != changes && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
 }

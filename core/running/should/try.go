@@ -59,7 +59,14 @@ const lasts = 6 * time.Second
 func (t *trial) long() time.Duration {
 	out := lasts
 	for _, s := range t.sentences {
-		out = max(out, time.Duration(s.needs()*float64(time.Second))+3*time.Second)
+		for _, x := range s.parts() {
+			each := x.needs() + 3
+			if x.nth > 0 {
+				each += math.Min(20, math.Max(0.4, x.needs())*float64(2*max(x.nth, x.every)))
+			}
+			each = math.Max(each, 0.5*float64(len(x.keys))+x.needs()+2)
+			out = max(out, time.Duration(each*float64(time.Second)))
+		}
 	}
 	return out.Round(time.Millisecond)
 }
@@ -169,6 +176,12 @@ func (s *Sentence) says(rec *bench.Recording) bool {
 		return len(s.spans(rec, true)) > 0
 	case each:
 		return slices.ContainsFunc(s.times(rec), func(x done) bool { return x.at+s.needs() <= x.next && s.open(rec, x) })
+	case inTurn:
+		n := map[int]bool{}
+		for _, c := range s.comings(rec) {
+			n[c.nth] = true
+		}
+		return len(n) == len(s.things)
 	case turning:
 		return slices.ContainsFunc(rec.Actions, func(a bench.Action) bool { return a.Of == s.hand.Of && a.Key == s.key })
 	}
@@ -231,11 +244,66 @@ func (t *trial) alone() []try {
 		if s.typed != "" {
 			add(bench.Action{At: 1, Do: bench.Type, Text: s.typed + "\n"})
 		}
+		for _, x := range s.parts() {
+			t.counted(x, add)
+			for _, c := range x.conds {
+				if len(c.keys) > 0 {
+					t.typedOn(c.hand, c.keys, add)
+				}
+			}
+		}
 		if len(s.conds) > 1 || slices.ContainsFunc(s.conds, func(c cond) bool { return c.hand.Kind == bench.PadOf }) {
 			add(s.brought()...)
 		}
 	}
 	return out
+}
+
+// parts are the sentence and what was said with it.
+func (s *Sentence) parts() (out []*Sentence) {
+	if s == nil {
+		return nil
+	}
+	return append(append([]*Sentence{s}, s.and.parts()...), s.then.parts()...)
+}
+
+// counted adds runs with as many presses as a sentence counts, and with the keys that it types.
+func (t *trial) counted(s *Sentence, add func(...bench.Action)) {
+	if len(s.keys) > 0 {
+		t.typedOn(s.hand, s.keys, add)
+	}
+	if s.nth == 0 {
+		return
+	}
+	var actions []bench.Action
+	at := 0.5
+	for range 2 * max(s.nth, s.every) {
+		a := bench.Action{At: at, Do: bench.Press, Of: s.hand.Of, Key: s.key}
+		b := a
+		b.Do, b.At = bench.Release, at+0.15
+		if b.At > t.long().Seconds() {
+			break
+		}
+		actions = append(actions, a, b)
+		at = math.Round((at+math.Max(0.4, s.needs()+0.05))*1000) / 1000
+	}
+	add(actions...)
+}
+
+// typedOn adds runs in which keys are typed one after the other, at a person's pace, and slower.
+func (t *trial) typedOn(pad bench.Hand, keys []string, add func(...bench.Action)) {
+	for _, pace := range []float64{0.25, 0.4} {
+		var actions []bench.Action
+		at := 0.5
+		for _, k := range keys {
+			a := bench.Action{At: math.Round(at*1000) / 1000, Do: bench.Press, Of: pad.Of, Key: k}
+			b := a
+			b.Do, b.At = bench.Release, math.Round((at+0.6*pace)*1000)/1000
+			actions = append(actions, a, b)
+			at += pace
+		}
+		add(actions...)
+	}
 }
 
 // brought are the hands that bring about all that a sentence asks for.
