@@ -221,7 +221,7 @@ func (t *trial) alone() []try {
 		case bench.Presses, bench.Switches:
 			at := func(s float64, do bench.Verb) bench.Action { return bench.Action{At: s, Do: do, Of: h.Of} }
 			add(at(1, bench.Press), at(1.15, bench.Release), at(2.6, bench.Press), at(2.75, bench.Release))
-			add(at(1, bench.Press), at(4, bench.Release))
+			add(at(1, bench.Press), at(1+math.Max(3, t.longest()+0.5), bench.Release)) // and held for as long as something is to take
 		case bench.PadOf:
 			for _, k := range h.Keys {
 				add(bench.Action{At: 1, Do: bench.Press, Of: h.Of, Key: k}, bench.Action{At: 1.15, Do: bench.Release, Of: h.Of, Key: k})
