@@ -138,6 +138,12 @@ func (t *translation) lay() error {
 		numbers = append(numbers, strconv.Itoa(t.board.Number(name)))
 	}
 	fmt.Fprintf(&pins, "enum { INTERRUPTS_ = %d };\nconstexpr int interrupts_[] = {%s};\n", len(numbers), strings.Join(append(numbers, "-1"), ", "))
+	pins.WriteString(t.ports())
+	for width := 3; width <= 8; width++ { // B101; shorter ones are names that builders give
+		for v := range 1 << width {
+			fmt.Fprintf(&pins, "#define B%0*b %d\n", width, v, v)
+		}
+	}
 	for _, folder := range []string{pinsDir, ownDir} {
 		if err := os.Mkdir(filepath.Join(t.dir, folder), 0o700); err != nil {
 			return err
@@ -162,6 +168,35 @@ func (t *translation) lay() error {
 		}
 	}
 	return nil
+}
+
+// ports defines the registers of the board's ports, and what their bits are called.
+func (t *translation) ports() string {
+	var out strings.Builder
+	for _, letter := range slices.Sorted(maps.Keys(t.board.Programs().Ports)) {
+		list := make([]string, 8)
+		for i := range list {
+			list[i] = "-1"
+		}
+		for i, name := range t.board.Programs().Ports[letter] {
+			if name != "" {
+				list[i] = strconv.Itoa(t.board.Number(name))
+			}
+		}
+		fmt.Fprintf(&out, "static const int8_t port%s_[] = {%s};\nstatic uint8_t port%s_is_[2];\n", letter, strings.Join(list, ", "), letter)
+		for _, r := range []struct {
+			name string
+			kind byte
+		}{{"DDR", 'D'}, {"PORT", 'P'}, {"PIN", 'I'}} {
+			fmt.Fprintf(&out, "#define %s%s (Port_{port%s_, port%s_is_, '%c', __LINE__})\n", r.name, letter, letter, letter, r.kind)
+		}
+		for i := range list {
+			for _, name := range []string{"P", "DD", "PORT", "PIN"} {
+				fmt.Fprintf(&out, "#define %s%s%d %d\n", name, letter, i, i)
+			}
+		}
+	}
+	return out.String()
 }
 
 // ours reports whether a header has the name of one that programs stand on.

@@ -11,10 +11,15 @@ import (
 
 // Code is what a program finds on a board.
 type Code struct {
-	Int        int        `json:"int"`                  // bits of an int in C++: 16 or 32
-	ReadBits   int        `json:"readBits"`             // of a reading in C++, unless the program asks for others
-	AnalogFrom int        `json:"analogFrom,omitempty"` // the number of A0, where the analog pins are called so
-	WritePulls bool       `json:"writePulls,omitempty"` // writing high to an input switches its pull-up on
+	Int        int  `json:"int"`                  // bits of an int in C++: 16 or 32
+	ReadBits   int  `json:"readBits"`             // of a reading in C++, unless the program asks for others
+	AnalogFrom int  `json:"analogFrom,omitempty"` // the number of A0, where the analog pins are called so
+	WritePulls bool `json:"writePulls,omitempty"` // writing high to an input switches its pull-up on
+
+	// The pins of the ports that programs may reach by the chip's registers, by the port's letter
+	// and by bit; "" where a bit has no pin.
+	Ports map[string][]string `json:"ports,omitempty"`
+
 	Paced      bool       `json:"paced,omitempty"`      // printing takes the time that the rate asks for; otherwise it goes by USB
 	Python     bool       `json:"python,omitempty"`     // it runs Python too
 	Interrupts []string   `json:"interrupts,omitempty"` // pins by the numbers of their interrupts; none: the number is the pin's

@@ -107,6 +107,8 @@ var rules = []rule{
 	slowAnswer,
 	blink,
 	dark,
+	latched,
+	readings,
 	clockOver,
 	pulsesLost,
 	pulseBounce,

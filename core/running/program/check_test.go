@@ -5,6 +5,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -289,4 +290,38 @@ func TestFindingsNameTheirFile(t *testing.T) {
 	require.GreaterOrEqual(t, i, 0, "%v", a.Findings)
 	assert.Contains(t, a.Findings[i].Title, "Line 3 of wait.h pauses for")
 	assert.Equal(t, 2*build.LineStep+3, a.Findings[i].Line)
+}
+
+// What people write is judged as a teacher would: nothing worse than a note is said of what is
+// sound, and a mistake is named where it is.
+func TestWrittenPrograms(t *testing.T) {
+	data, err := os.ReadFile("testdata/written.txt")
+	require.NoError(t, err)
+	list := strings.Split(string(data), "=== ")[1:]
+	for i, text := range list {
+		if !testkit.Wide() && i%4 != 0 {
+			continue
+		}
+		head, body, _ := strings.Cut(text, "\n")
+		words := strings.Fields(head)
+		n := len(words)
+		t.Run(head, func(t *testing.T) {
+			t.Parallel()
+			a := analyse(t, aBuild(t, words[n-2]), build.Program{Language: build.Language(words[n-1]), Text: body})
+			if words[0] == "sound" {
+				assert.Zero(t, a.Counts.Stop+a.Counts.Care, "%+v %+v\n%s", a.Messages, a.Findings, body)
+				return
+			}
+			line, err := strconv.Atoi(words[1])
+			require.NoError(t, err)
+			if words[0] == "compiler" {
+				assert.False(t, a.Compiles)
+				assert.Equal(t, line, a.Messages[0].Line, body)
+				return
+			}
+			assert.True(t, slices.ContainsFunc(a.Findings, func(x check.Finding) bool {
+				return x.Rule == "program-"+words[0] && x.Line == line && x.Level != check.Note
+			}), "%+v\n%s", a.Findings, body)
+		})
+	}
 }

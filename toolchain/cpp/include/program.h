@@ -95,6 +95,21 @@ long lround(double);
 int isalpha(int), isdigit(int), isalnum(int), isspace(int), isupper(int), islower(int), isprint(int), ispunct(int), isxdigit(int), toupper(int), tolower(int);
 }
 
+#if __SIZEOF_INT__ > 2  // small boards have none
+namespace std {
+template <class T> class initializer_list {
+  const T *from = nullptr;
+  size_t count = 0;
+
+public:
+  constexpr initializer_list() {}
+  constexpr initializer_list(const T *begin, size_t size) : from(begin), count(size) {}
+  constexpr size_t size() const { return count; }
+  constexpr const T *begin() const { return from; }
+  constexpr const T *end() const { return from + count; }
+};
+}
+#endif
 typedef uint8_t byte;
 typedef bool boolean;
 typedef uint16_t word;
@@ -112,6 +127,11 @@ enum { DEFAULT = 1, INTERNAL = 3, EXTERNAL = 0 };
 #define DEG_TO_RAD 0.017453292519943295769236907684886
 #define RAD_TO_DEG 57.295779513082320876798154814105
 #define M_PI PI
+#define NAN __builtin_nanf("")
+#define INFINITY __builtin_inff()
+#define isnan(x) __builtin_isnan((double)(x))
+#define isinf(x) __builtin_isinf((double)(x))
+#define isfinite(x) __builtin_isfinite((double)(x))
 #define DEC 10
 #define HEX 16
 #define OCT 8
@@ -138,6 +158,9 @@ enum { DEFAULT = 1, INTERNAL = 3, EXTERNAL = 0 };
 #define bitClear(value, n) ((value) &= ~(1UL << (n)))
 #define bitToggle(value, n) ((value) ^= (1UL << (n)))
 #define bitWrite(value, n, x) ((x) ? bitSet(value, n) : bitClear(value, n))
+inline constexpr uint16_t makeWord(uint16_t value) { return value; }
+inline constexpr uint16_t makeWord(uint8_t high, uint8_t low) { return high << 8 | low; }
+#define word(...) makeWord(__VA_ARGS__)
 #define lowByte(value) ((uint8_t)((value) & 0xff))
 #define highByte(value) ((uint8_t)((value) >> 8))
 #define abs(x) ({ auto x_ = (x); x_ > 0 ? x_ : -x_; })
@@ -212,6 +235,55 @@ inline void attachInterrupt(int number, void (*handler)(), int mode, AT) {
   board_attach(pin, mode, at_.line);
 }
 inline void detachInterrupt(int number, AT) { board_attach(interruptPin_(number), 0, at_.line); }
+
+// The registers of a chip's ports, on boards whose pins have them (pins.h): DDRD, PORTD, PIND as
+// values that know their line. Only pins whose bit becomes another are told; of what is read under
+// a mask, only the pins under it.
+struct Port_ {
+  const int8_t *pins;  // by bit; -1: none
+  uint8_t *bits;       // what was written: the directions, and behind them the levels
+  char kind;           // 'D', 'P' or 'I'
+  int line;
+  int all(int mask) const {
+    if (kind != 'I') return bits[kind == 'P'] & mask;
+    int out = 0;
+    for (int i = 0; i < 8; i++)
+      if (mask >> i & 1 && pins[i] >= 0 && digitalRead(pins[i], At(line))) out |= 1 << i;
+    return out;
+  }
+  void set(int to) const {
+    At at(line);
+    if (kind == 'I') to = bits[1] ^ (to & 0xff);  // writing ones to the inputs toggles
+    uint8_t &now = bits[kind != 'D'];
+    uint8_t other = now ^ to;
+    now = to;
+    for (int i = 0; i < 8; i++) {
+      int pin = pins[i];
+      if (pin < 0 || !(other >> i & 1)) continue;
+      bool out = bits[0] >> i & 1, high = bits[1] >> i & 1;
+      if (kind != 'D' && out) digitalWrite(pin, high, at);
+      else if (!out) pinMode(pin, high ? INPUT_PULLUP : INPUT, at);
+      else digitalWrite(pin, high, at), pinMode(pin, OUTPUT, at);
+    }
+  }
+  operator uint8_t() const { return all(0xff); }
+  const Port_ &operator=(int v) const { return set(v), *this; }
+  const Port_ &operator|=(int v) const { return set(all(0xff) | v), *this; }
+  const Port_ &operator&=(int v) const { return set(all(0xff) & v), *this; }
+  const Port_ &operator^=(int v) const { return set(all(0xff) ^ v), *this; }
+  template <class N> int operator&(N mask) const { return all(mask); }
+  struct Shifted operator>>(int n) const;
+};
+struct Shifted {
+  Port_ of;
+  int by;
+  operator uint8_t() const { return of.all(0xff) >> by; }
+  template <class N> int operator&(N mask) const { return of.all(mask << by) >> by; }
+};
+inline Shifted Port_::operator>>(int n) const { return {*this, n}; }
+#define _BV(n) (1 << (n))
+#define bit_is_set(port, n) ((port) & _BV(n))
+#define bit_is_clear(port, n) (!((port) & _BV(n)))
 void shiftOut(int data, int clock, int order, int value, AT);
 uint8_t shiftIn(int data, int clock, int order, AT);
 long map(long x, long fromLow, long fromHigh, long toLow, long toHigh);
@@ -264,6 +336,8 @@ public:
   char operator[](unsigned i) const { return charAt(i); }
   char &operator[](unsigned i);
   void setCharAt(unsigned i, char c) { if (i < size) text[i] = c; }
+  const char *begin() const { return c_str(); }
+  const char *end() const { return c_str() + size; }
   int compareTo(const String &other) const { return strcmp(c_str(), other.c_str()); }
   bool equals(const String &other) const { return compareTo(other) == 0; }
   bool equalsIgnoreCase(const String &other) const { return strcasecmp(c_str(), other.c_str()) == 0; }

@@ -1397,6 +1397,9 @@ export interface components {
             int: number;
             interrupts?: string[];
             paced?: boolean;
+            ports?: {
+                [key: string]: string[];
+            };
             python?: boolean;
             readBits: number;
             toneTimer?: string;
