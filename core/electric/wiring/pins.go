@@ -131,15 +131,24 @@ func (n *Network) addPin(pin board.Pin, u *Use) {
 // plannedModes are the modes that the signals of a pin ask for.
 func (n *Network) plannedModes(u Use, up, down spec.Value) []float64 {
 	if u.Drives() {
-		d := u.lead().Signal.Drive
-		switch {
-		case !d.Open:
-			return []float64{DrivenLow, DrivenHigh}
-		case d.Active == part.ActiveLow:
-			return []float64{DrivenLow, LetGo}
-		default:
-			return []float64{LetGo, DrivenHigh}
+		// What any of its signals asks for: one that is let go between may be pulled low for one
+		// part and high for another.
+		var asked [3]bool // low, let go, high
+		for _, c := range u.Signals {
+			if c.drives() {
+				low := c.Signal.Active == part.ActiveLow
+				asked[0] = asked[0] || low || !c.Signal.Open
+				asked[1] = asked[1] || c.Signal.Open
+				asked[2] = asked[2] || !low || !c.Signal.Open
+			}
 		}
+		var out []float64
+		for i, mode := range []float64{DrivenLow, LetGo, DrivenHigh} {
+			if asked[i] {
+				out = append(out, mode)
+			}
+		}
+		return out
 	}
 	switch pull := u.Pull(); {
 	case pull == board.PullUp && !up.IsZero():

@@ -43,11 +43,17 @@ var ledDark = rule{"led-dark", func(f *facts) []Finding {
 		}
 		a, k := f.net.Ends(l.Element)
 		before, behind := f.wayOut(l, a), f.wayOut(l, k)
+		if before != "" && behind != "" && before != behind {
+			before += " "
+		}
 		switch series := f.inSeries(w); {
 		case a == k:
 			x.why = say("Both its legs are in one row, so nothing flows through it.")
 			x.Fixes = f.connect(l.Part)
 		case before != "" || behind != "":
+			if behind == before {
+				behind = ""
+			}
 			x.why = say("%s%s So no current finds a way through it.", before, behind)
 			x.Fixes = f.finishWay(l)
 		case f.beside(l) != nil:
@@ -117,11 +123,19 @@ func (f *facts) wayOut(l wiring.Lamp, from circuit.Node) string {
 	ends, pins := f.deadEnds(reached)
 	switch {
 	case len(pins) > 0:
-		return fmt.Sprintf("Its way ends at %s, which no program drives.", strings.Join(pins, " and "))
+		return fmt.Sprintf("Its way ends at %s, which no program drives.", pinList(pins))
 	case len(ends) > 0:
 		return build.Capital(f.leg(ends[0])) + " is not wired to anything."
 	}
 	return "Its way ends without coming to a pin, a rail or ground."
+}
+
+// pinList is pins in words.
+func pinList(pins []string) string {
+	if n := len(pins); n > 1 {
+		return strings.Join(pins[:n-1], ", ") + " and " + pins[n-1]
+	}
+	return pins[0]
 }
 
 // deadEnds lists the legs in a region that are wired to nothing, and the pins in it.

@@ -28,10 +28,14 @@ var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 		q := newQuantity("reverse voltage", quantity.Volt, back)
 		q.in(at)
 		q.limit(spec.Limit{Recommended: most.Typ, Absolute: most.Typ, Source: most.Source})
-		q.Level = Care
+		level := Care
+		if back.Typ <= most.Typ { // the rail's upper end alone is more
+			level = Note
+		}
+		q.Level = level
 		q.Working = &Working{Formula: "voltage at the cathode − voltage at the anode", Result: q.TypText, Sources: []string{"limit: " + most.Source}}
 		out = append(out, Finding{
-			Level: Care, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
+			Level: level, Parts: []string{l.Part.ID}, which: l.Emitter.ID, Found: &q, State: q.State, At: q.At,
 			title: say("%s gets %s backwards; it stands %s.", called(l.Name), q.TypText, q.Limit.AbsoluteText),
 			why:   say("An LED breaks down backwards at little more than its supply, and dims for good."),
 			Fixes: f.turnAround(l.Part),

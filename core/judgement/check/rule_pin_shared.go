@@ -1,15 +1,26 @@
 package check
 
-import ()
+import (
+	"math"
+	"slices"
 
-// pinShared finds pins that more than one signal claims.
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/electric/circuit"
+	"cablaggio/core/electric/wiring"
+)
+
+// pinShared finds pins that more than one signal claims, and that tell their parts apart in no
+// state: lamps in rows and columns, or buttons with a resistor each, may share them.
 var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 	var out []Finding
 	for _, u := range f.net.Uses {
-		for _, c := range u.Signals[1:] {
+		for i, c := range u.Signals[1:] {
 			first := u.Signals[0]
 			if c.Signal.Bus != "" && c.Signal.Bus == first.Signal.Bus {
 				continue // meant to be one line
+			}
+			if c.Signal.Needs == first.Signal.Needs && first.Part != c.Part && !slices.ContainsFunc(u.Signals[:i+1], func(d wiring.Claim) bool { return !f.toldApart(c, d) }) {
+				continue
 			}
 			x := Finding{
 				Level: Stop, Parts: []string{first.Part.ID, c.Part.ID}, Pins: []string{u.Pin.Name},
@@ -24,9 +35,93 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 			if first.Signal.Needs == c.Signal.Needs {
 				x.Level = Care
 				x.why = say("The program cannot tell them apart: what it does to one it does to the other.")
+				if c.Signal.Needs == board.AnalogIn {
+					x.why = say("The program cannot tell them apart: what one gives the other may give, too.")
+				}
 			}
 			out = append(out, x)
 		}
 	}
 	return out
 }}
+
+// toldApart reports whether a program can tell two parts on one pin from each other.
+func (f *facts) toldApart(a, b wiring.Claim) bool {
+	if a.Signal.Needs == board.AnalogIn {
+		return f.readApart(a, b)
+	}
+	x, y := f.lampsOf(a.Part), f.lampsOf(b.Part)
+	return len(x) > 0 && len(y) > 0 && f.litApart(x, y) && f.litApart(y, x)
+}
+
+// litApart reports whether for each of some lamps there is a state in which it is lit and none of
+// the others is.
+func (f *facts) litApart(lamps, others []wiring.Lamp) bool {
+	for _, l := range lamps {
+		p := f.net.PieceWith(l.Element)
+		if p == nil {
+			return false
+		}
+		a, k := f.net.Ends(l.Element)
+		ends := []circuit.Node{a, k}
+		for _, o := range others {
+			if f.net.PieceWith(o.Element) == p {
+				a, k := f.net.Ends(o.Element)
+				ends = append(ends, a, k)
+			}
+		}
+		if !slices.ContainsFunc(f.planned(p, wiring.Voltage(ends...)), func(v visit) bool {
+			return v.TypicalAmps(l.Element) >= faintBelow && !slices.ContainsFunc(others, func(o wiring.Lamp) bool {
+				return f.net.PieceWith(o.Element) == p && v.TypicalAmps(o.Element) >= darkBelow
+			})
+		}) {
+			return false
+		}
+	}
+	return true
+}
+
+// readApart reports whether each of two contacts alone gives a reading that neither the other
+// gives, nor none of them, tolerances included.
+func (f *facts) readApart(a, b wiring.Claim) bool {
+	i := slices.IndexFunc(f.net.Uses, func(u wiring.Use) bool { return u.Pin.Name == a.Signal.Pin })
+	control := func(part string) int {
+		return slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == part && c.Kind == wiring.Contact })
+	}
+	x, y := control(a.Part.ID), control(b.Part.ID)
+	if i < 0 || x < 0 || y < 0 {
+		return false
+	}
+	piece := f.net.PieceWith(f.net.Find(wiring.Body, a.Part.ID, ""))
+	if piece == nil || !slices.Contains(piece.Controls, x) || !slices.Contains(piece.Controls, y) {
+		return false
+	}
+	rest := make(wiring.State, len(piece.Controls))
+	for k, c := range piece.Controls {
+		rest[k] = f.net.Controls[c].Planned[0]
+		if f.net.Controls[c].Kind == wiring.Contact {
+			rest[k] = wiring.Open
+		}
+	}
+	var bands []wiring.Range
+	for _, down := range []int{-1, x, y} {
+		s := slices.Clone(rest)
+		if down >= 0 {
+			s[slices.Index(piece.Controls, down)] = wiring.Closed
+		}
+		v, err := piece.At(s)
+		if err != nil {
+			return false
+		}
+		bands = append(bands, f.counts(v, a.Signal.Pin))
+	}
+	const between = 4 // counts that noise takes (common practice)
+	for i, p := range bands {
+		for _, q := range bands[i+1:] {
+			if math.Max(p.Low, q.Low) <= math.Min(p.High, q.High)+between {
+				return false
+			}
+		}
+	}
+	return true
+}
