@@ -1,12 +1,16 @@
 package check
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
+	"cablaggio/core/values/preferred"
+	"cablaggio/core/values/quantity"
 )
 
 // pinShared finds pins that more than one signal claims, and that tell their parts apart in no
@@ -36,6 +40,7 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 				x.Level = Care
 				x.why = say("The program cannot tell them apart: what it does to one it does to the other.")
 				if c.Signal.Needs == board.AnalogIn {
+					x.Fixes = append(f.spread(c.Part), x.Fixes...)
 					x.why = say("The program cannot tell them apart: what one gives the other may give, too.")
 				}
 			}
@@ -44,6 +49,28 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 	}
 	return out
 }}
+
+// spread gives the resistor beside a contact another value, so that its reading is another.
+func (f *facts) spread(contact *build.Part) (out []Fix) {
+	for i := range f.doc.Parts {
+		r := &f.doc.Parts[i]
+		if f.kind(r).Model != "resistor" {
+			continue
+		}
+		for _, t := range f.kind(contact).Terminals {
+			leg := f.nodeOf(contact.ID, t.ID)
+			if f.net.Stiff(leg) || f.nodeOf(r.ID, "1") != leg && f.nodeOf(r.ID, "2") != leg {
+				continue
+			}
+			for _, k := range []float64{0.1, 0.3, 3} {
+				ohms := preferred.E12.Nearest(k * f.valueOf(r, "resistance"))
+				out = append(out, Fix{fmt.Sprintf("Take %s for %s", quantity.Short(ohms, quantity.Ohm), r.Name), editsOf(value(r.ID, "resistance", ohms, quantity.Ohm))})
+			}
+			break
+		}
+	}
+	return out
+}
 
 // toldApart reports whether a program can tell two parts on one pin from each other.
 func (f *facts) toldApart(a, b wiring.Claim) bool {
