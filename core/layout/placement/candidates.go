@@ -49,14 +49,15 @@ func (s *state) eachInline(pack *Package, try func([]breadboard.Hole)) {
 // top left, so that chips all look the same way.
 func (s *state) eachAcross(pack *Package, try func([]breadboard.Hole)) {
 	var holes []breadboard.Hole
+	left, right := pack.sides()
 	for b := range s.table.Sizes {
 		for row := 1; row+pack.rows()-1 <= s.lowest(b); row++ {
 			holes = holes[:0]
 			for _, off := range pack.Left {
-				holes = append(holes, breadboard.Hole{Board: b, Column: breadboard.E, Row: row + off})
+				holes = append(holes, breadboard.Hole{Board: b, Column: left, Row: row + off})
 			}
 			for _, off := range pack.Right {
-				holes = append(holes, breadboard.Hole{Board: b, Column: breadboard.F, Row: row + off})
+				holes = append(holes, breadboard.Hole{Board: b, Column: right, Row: row + off})
 			}
 			try(holes)
 		}

@@ -245,11 +245,12 @@ func (s *state) eachShape(p *build.Part, head bool, try func([]breadboard.Hole))
 			}
 		case len(pack.Right) > 0:
 			var holes []breadboard.Hole
+			left, right := pack.sides()
 			for _, off := range pack.Left {
-				holes = append(holes, at(breadboard.E, row+off))
+				holes = append(holes, at(left, row+off))
 			}
 			for _, off := range pack.Right {
-				holes = append(holes, at(breadboard.F, row+off))
+				holes = append(holes, at(right, row+off))
 			}
 			try(holes)
 		default:
