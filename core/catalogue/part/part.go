@@ -26,6 +26,7 @@ type Kind struct {
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
 	Model     string     `json:"model"`
+	Shows     string     `json:"shows,omitempty"`   // what it is read by: Digits
 	Legends   string     `json:"legends,omitempty"` // of a keypad: what is usually printed on its keys, row by row
 	Symbol    string     `json:"symbol"`            // the drawing of IEC 60617 that stands for it
 	Body      Body       `json:"body"`
@@ -46,6 +47,10 @@ type Kind struct {
 	Set  string            `json:"set,omitempty"`
 	Legs map[string]string `json:"legs,omitempty"`
 }
+
+// Digits is what a kind shows whose signals are the bars a to g of a digit, and its point, in this
+// order (common practice for their letters: a on top, then clockwise, g in the middle).
+const Digits = "digits"
 
 // A Body is what a builder holds: the package that says where its legs are.
 type Body struct {

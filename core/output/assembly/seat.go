@@ -26,6 +26,10 @@ func (s *steps) seat(group string, q *build.Part) {
 	case k.Body.Alike && len(k.Links) > 0:
 		x.Do = fmt.Sprintf("%s across the channel: legs in %s.", s.title(q, k), list(at))
 		x.Watch = append(x.Watch, fmt.Sprintf("The legs in %s and %s are joined inside, and so are those in %s and %s. If it does not sit flat, turn it by ninety degrees.", s.hole(seat, k.Links[0][0]), s.hole(seat, k.Links[0][1]), s.hole(seat, k.Links[1][0]), s.hole(seat, k.Links[1][1])))
+	case k.Shows == part.Digits:
+		n := len(at) / 2
+		x.Do = fmt.Sprintf("%s across the channel, rows %d to %d: its lower edge with the point in column %s, its first leg in %s; its upper edge in %s to %s.", s.title(q, k), seat.Legs[0].Hole.Row, seat.Legs[n-1].Hole.Row, seat.Legs[0].Hole.Column, at[0], at[len(at)-1], at[n])
+		x.Watch = append(x.Watch, fmt.Sprintf("The point lies by %s. The figure lies on its side; the wrong way round its bars make no figures.", at[n-1]))
 	case pack.Notch:
 		x.Do = fmt.Sprintf("%s across the channel, rows %d to %d: its mark at the top, its first leg in %s.", s.title(q, k), seat.Legs[0].Hole.Row, seat.Legs[len(at)/2-1].Hole.Row, at[0])
 		x.Watch = append(x.Watch, "The notch or dot marks the end with the first leg. The wrong way round it gets hot.", "Bend the two rows of legs a little together first, and press evenly.")

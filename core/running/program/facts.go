@@ -44,7 +44,7 @@ func steady(a *rig.Actor, from, to int64) bool { return a.Changes(from, to) == 0
 // driver is the pin that drives an actor, and a line that writes it.
 func (f *facts) driver(a *rig.Actor) (pin string, line int) {
 	for _, s := range a.Part.Signals {
-		if len(a.Part.Signals) > 1 && !strings.Contains(a.Name, s.Name) {
+		if len(a.Part.Signals) > 1 && !switches(s.Name, a) {
 			continue
 		}
 		if p := f.o.pins[f.board.Number(s.Pin)]; p != nil && p.output() {
@@ -52,6 +52,14 @@ func (f *facts) driver(a *rig.Actor) (pin string, line int) {
 		}
 	}
 	return "", 0
+}
+
+// switches reports whether a signal of a part is that of an actor in it: "segment-2" of "segment
+// 2 of bar", "a" of "bar a of digit".
+func switches(signal string, a *rig.Actor) bool {
+	own := strings.TrimSuffix(a.Name, " of "+a.Part.Name)
+	signal = strings.ReplaceAll(signal, "-", " ")
+	return own == signal || strings.HasSuffix(own, " "+signal)
 }
 
 // follows reports whether an actor does what the contact does: on while it is held, off while

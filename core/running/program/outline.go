@@ -25,7 +25,8 @@ type outline struct {
 	pulses  []pulse
 	pads    []pad
 	chains  []chain
-	talks   bool // the serial link is free to print by
+	digits  [][]int // of outs that are the bars of a digit
+	talks   bool    // the serial link is free to print by
 	ownName map[string]bool
 }
 
@@ -39,6 +40,7 @@ type out struct {
 	dims  bool
 	tone  bool // it sounds by a tone
 	group int  // of those that take turns; -1: none
+	bar   bool // of a digit
 }
 
 // An in is a pin that reads a contact or a level.
@@ -108,8 +110,17 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 			o.addPad(net, p)
 			continue
 		}
+		first := len(o.outs)
 		for _, s := range p.Signals {
 			o.add(net, p, kind, s)
+		}
+		if kind.Shows == part.Digits && len(o.outs)-first == len(p.Signals) && len(p.Signals) > 0 {
+			var bars []int
+			for k := first; k < len(o.outs); k++ {
+				o.outs[k].bar = true
+				bars = append(bars, k)
+			}
+			o.digits = append(o.digits, bars)
 		}
 	}
 	o.addChains(net, registers)
@@ -370,7 +381,7 @@ func (o *outline) identifier(words string, l build.Language) string {
 }
 
 // numbered are names that starters and test programs give themselves.
-var numbered = regexp.MustCompile(`^(data|clock|latch|driven|read|keys?|was|now|near|at|down|scan|show|counted|count|pulses|edge|closed|held|since)\d+$`)
+var numbered = regexp.MustCompile(`^(data|clock|latch|driven|read|keys?|was|now|near|at|down|scan|show|counted|count|pulses|edge|closed|held|since|bars|figure)\d+$`)
 
 // reserved are the words that a program cannot give to a part.
 var reserved = func() map[string]bool {
@@ -379,7 +390,7 @@ var reserved = func() map[string]bool {
 		inline int long new not operator or and private public return short signed sizeof static struct switch template this throw true try union unsigned using
 		virtual void volatile while byte word boolean setup loop delay map min max abs random round tone bit sq time board machine pin led key keys beat now pass
 		def del elif except from global import in is lambda none nonlocal raise with yield print range len sum open input contact update scan show duty step index log exp sin cos tan sqrt pow floor ceil free
-		held link was look wait say sys select supervisor ms at near digitalio analogio pwmio countio`) {
+		figures bars held link was look wait say sys select supervisor ms at near digitalio analogio pwmio countio`) {
 		out[w] = true
 	}
 	return out

@@ -51,6 +51,9 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 		if p.highLine > 0 {
 			level = "high"
 		}
+		if f.otherLit(i) {
+			continue // of a digit, or a lamp of several colours, one may be left out
+		}
 		x := f.about(check.Finding{Level: check.Care, Line: line}, p.pin)
 		x.Title = fmt.Sprintf("%s never lights, whatever was tried.", a.Name)
 		x.Why = fmt.Sprintf("The program keeps %s %s, and %s leaves it dark.", pin, level, level)
@@ -77,6 +80,17 @@ func (f *facts) lit(actor int) bool {
 		a := &r.rig.Actors[actor]
 		return slices.ContainsFunc(a.Acts, func(x rig.Act) bool { return x.Amps >= a.On })
 	})
+}
+
+// otherLit reports whether another lamp of the same case was on in any run.
+func (f *facts) otherLit(actor int) bool {
+	a := &f.o.alone.rig.Actors[actor]
+	for k := range f.o.alone.rig.Actors {
+		if b := &f.o.alone.rig.Actors[k]; k != actor && b.Lamp && b.Part == a.Part && f.lit(k) {
+			return true
+		}
+	}
+	return false
 }
 
 // readings says over what the readings of the program went.

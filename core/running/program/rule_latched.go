@@ -2,11 +2,25 @@ package program
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
 )
+
+// untried reports whether a line that writes a pin was never come to.
+func (f *facts) untried() bool {
+	for _, c := range f.tree.Calls {
+		if c.Name != "digitalWrite" {
+			continue
+		}
+		if !slices.ContainsFunc(f.o.all(), func(r *run) bool { return r.lines[c.Line] }) {
+			return true
+		}
+	}
+	return false
+}
 
 // latched finds what a hand switches on, and nothing that hands do switches off again.
 var latched = rule{"latched", func(f *facts) []check.Finding {
@@ -47,8 +61,9 @@ var latched = rule{"latched", func(f *facts) []check.Finding {
 				on++
 			}
 		}
-		if p := f.o.pins[f.board.Number(pin)]; on == 0 || off || p.duty.line+p.toneLine > 0 {
-			continue
+		p := f.o.pins[f.board.Number(pin)]
+		if on == 0 || off || p.duty.line+p.toneLine > 0 || p.lowLine == p.highLine || f.untried() {
+			continue // a line that writes either may write the other, some time
 		}
 		for _, low := range a.Part.Signals {
 			if p := f.o.pins[f.board.Number(low.Pin)]; low.Pin == pin && p.lowLine > 0 && p.highLine > 0 {

@@ -64,6 +64,8 @@ func (o *outline) roles() roles {
 	for _, x := range o.outs {
 		p := role{-1, -1, -1}
 		switch {
+		case x.bar:
+			r.beats = true
 		case x.group >= 0 && !x.dims && !follow[x.group]:
 			r.beats = true
 		case x.dims && len(o.knobs) > 0:

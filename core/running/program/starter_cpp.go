@@ -89,6 +89,16 @@ func (o *outline) cpp() string {
 			t.say("const int latch%d = %s;", i, o.board.InCode(c.latch))
 		}
 	}
+	if len(o.digits) > 0 {
+		t.say("\n// The figures 0 to 9: a bit for each bar, the lowest for a.\nconst byte figures[] = {%s};", figureBits)
+	}
+	for i, bars := range o.digits {
+		var list []string
+		for _, k := range bars {
+			list = append(list, n.outs[k])
+		}
+		t.say("const int bars%d[] = {%s};", i, strings.Join(list, ", "))
+	}
 	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads) > 0
 	for i := range o.ins {
 		n.prints = n.prints || o.roles().printsIn(i)
@@ -101,6 +111,9 @@ func (o *outline) cpp() string {
 	t.say("}")
 	return t.String()
 }
+
+// figureBits are the bars of the figures 0 to 9 (common practice: 6 and 9 with their tails).
+const figureBits = "0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f"
 
 // milliseconds writes a time in whole ones, at least one.
 func milliseconds(seconds float64) int { return int(max(1, math.Ceil(seconds*1000-1e-9))) }
@@ -185,6 +198,9 @@ char scan%d() {
 		})
 		t.say("}")
 	}
+	for i, bars := range o.digits {
+		t.say("\nvoid figure%d(int n) {\n  for (int bar = 0; bar < %d; bar++)\n    digitalWrite(bars%d[bar], figures[n] >> bar & 1 ? %s : %s);\n}", i, len(bars), i, level(!o.outs[bars[0]].low), level(o.outs[bars[0]].low))
+	}
 	for k, g := range o.groups {
 		t.say("\n// These take turns: all go off before one goes on. −1: none.\nvoid only%d(int which) {", k)
 		t.in(func() {
@@ -228,8 +244,16 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 	if o.talks && n.prints {
 		t.say("Serial.begin(115200);")
 	}
+	for i, bars := range o.digits {
+		if o.outs[bars[0]].low {
+			t.say("for (int bar : bars%d) {\n  digitalWrite(bar, HIGH);  // off before it is an output\n  pinMode(bar, OUTPUT);\n}", i)
+		} else {
+			t.say("for (int bar : bars%d) pinMode(bar, OUTPUT);", i)
+		}
+	}
 	for i, x := range o.outs {
 		switch {
+		case x.bar:
 		case x.tone || x.dims:
 			t.say("pinMode(%s, OUTPUT);", n.outs[i])
 			if x.dims && x.low {
@@ -305,9 +329,13 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 	for k := range o.groups {
 		t.say("%s", o.cppGroup(n, k, plan))
 	}
+	for i := range o.digits {
+		t.say("figure%d(beat / 2 %% 10);  // counts the seconds", i)
+	}
 	for i, x := range o.outs {
 		r := plan.outs[i]
 		switch {
+		case x.bar:
 		case x.group >= 0 && !x.dims:
 		case x.dims && r.knob >= 0:
 			value := fmt.Sprintf("map(analogRead(%s), 0, %d, 0, 255)", n.knobs[r.knob], o.full())

@@ -3,6 +3,7 @@ package program
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
@@ -258,6 +259,26 @@ def scan%d():
 			}
 		})
 	}
+	if len(o.digits) > 0 {
+		t.say("\n# The figures 0 to 9: a bit for each bar, the lowest for a.\nfigures = (%s)", figureBits)
+	}
+	for i, bars := range o.digits {
+		var list []string
+		for _, k := range bars {
+			list = append(list, n.outs[k])
+		}
+		t.say("bars%d = (%s)", i, strings.Join(list, ", "))
+	}
+	for i, bars := range o.digits {
+		on := "figures[n] >> place & 1"
+		if o.outs[bars[0]].low {
+			on = "~" + on
+		}
+		if d.language == build.PythonBoard {
+			on = "bool(" + on + ")"
+		}
+		t.say("\n\ndef figure%d(n):\n    for place, bar in enumerate(bars%d):\n        %s", i, i, d.write("bar", on))
+	}
 	for k, g := range o.groups {
 		t.say("\n\ndef only%d(which):\n    \"\"\"These take turns: all go off before one goes on. -1: none.\"\"\"", k)
 		t.in(func() {
@@ -271,7 +292,7 @@ def scan%d():
 			}
 		})
 	}
-	if len(o.pads)+len(o.chains)+len(o.groups) > 0 {
+	if len(o.pads)+len(o.chains)+len(o.groups)+len(o.digits) > 0 {
 		t.say("")
 	}
 }
@@ -379,6 +400,9 @@ func (o *outline) python(l build.Language) string {
 		for i := range o.pads {
 			t.say("key%d = scan%d()\nif key%d != down%d:\n    if key%d:\n        print(key%d)\n    down%d = key%d\n    "+d.pause+"  # keys bounce", i, i, i, i, i, i, i, i, 20)
 		}
+		for i := range o.digits {
+			t.say("figure%d(beat // 2 %% 10)  # counts the seconds", i)
+		}
 		for k, g := range o.groups {
 			if plan.outs[g[0]].in < 0 {
 				t.say("only%d(beat %% %d)", k, len(g))
@@ -393,6 +417,7 @@ func (o *outline) python(l build.Language) string {
 		for i, x := range o.outs {
 			r := plan.outs[i]
 			switch {
+			case x.bar:
 			case x.group >= 0 && !x.dims:
 			case x.dims && r.knob >= 0 && x.low:
 				t.say(d.duty, n.outs[i], "65535 - "+fmt.Sprintf(d.measure, n.knobs[r.knob]))
