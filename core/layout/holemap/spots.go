@@ -19,6 +19,7 @@ type Spot struct {
 	Y      float64 `json:"y"`
 	Width  float64 `json:"width"`
 	Height float64 `json:"height"`
+	Bar    bool    `json:"bar,omitempty"` // it shines all over, as a bar of a digit does
 }
 
 // spots returns where the parts are: their bodies, or what stands for one that hangs on wires of its
@@ -31,6 +32,9 @@ func (m *Map) spots(lib *build.Library, doc *build.Document) []Spot {
 		if in, ok := m.bounds("part " + q.ID); ok {
 			out = append(out, spot(q.ID, "", in.low, in.high))
 		}
+		if kind.Shows == part.Digits {
+			out = append(out, m.bars(q, kind)...)
+		}
 		if !apart(kind) {
 			continue
 		}
@@ -42,6 +46,38 @@ func (m *Map) spots(lib *build.Library, doc *build.Document) []Spot {
 				out = append(out, spot(q.ID, e.ID, breadboard.Point{X: mid.X - r, Y: mid.Y - r}, breadboard.Point{X: mid.X + r, Y: mid.Y + r}))
 			}
 		}
+	}
+	return out
+}
+
+// figure is where the bars of a digit lie in it, from its lower left corner to its upper right one
+// at 1, 1: the ends of each (common practice; the figure stands upright here).
+var figure = map[string][4]float64{
+	"a": {0, 1, 1, 1}, "b": {1, 1, 1, 0.5}, "c": {1, 0.5, 1, 0}, "d": {0, 0, 1, 0}, "e": {0, 0.5, 0, 0}, "f": {0, 1, 0, 0.5}, "g": {0, 0.5, 1, 0.5}, "point": {1.3, 0, 1.3, 0},
+}
+
+// bars returns where the bars of a digit are. It lies on its side: its lower edge is at its first
+// legs, and its left edge is the upper one.
+func (m *Map) bars(q *build.Part, kind *part.Kind) (out []Spot) {
+	order := kind.LegOrder()
+	low, okLow := m.leg(build.Of(q.ID, order[0]))
+	high, okHigh := m.leg(build.Of(q.ID, order[len(order)/2]))
+	if !okLow || !okHigh {
+		return nil
+	}
+	const wide = 0.16 // half of a bar's width: rows are 1 apart
+	at := func(x, y float64) breadboard.Point {
+		return breadboard.Point{X: low.X + (high.X-low.X)*(0.22+0.56*y), Y: low.Y + (high.Y-low.Y)*(0.16+0.56*x)}
+	}
+	for _, e := range kind.Emitters {
+		f, ok := figure[e.ID]
+		if !ok {
+			continue
+		}
+		a, b := at(f[0], f[1]), at(f[2], f[3])
+		x := spot(q.ID, e.ID, breadboard.Point{X: math.Min(a.X, b.X) - wide, Y: math.Min(a.Y, b.Y) - wide}, breadboard.Point{X: math.Max(a.X, b.X) + wide, Y: math.Max(a.Y, b.Y) + wide})
+		x.Bar = true
+		out = append(out, x)
 	}
 	return out
 }

@@ -356,7 +356,7 @@ func (r *Recording) Add(n News) {
 	if n.All {
 		rows := make([]Row, len(n.Rows))
 		for i, row := range n.Rows {
-			rows[i] = Row{Kind: row.Kind, Of: row.Of, Name: row.Name, Ink: row.Ink, Changes: []Change{}}
+			rows[i] = Row{Kind: row.Kind, Of: row.Of, Name: row.Name, Lamp: row.Lamp, Ink: row.Ink, Changes: []Change{}}
 			if k := slices.IndexFunc(r.Rows, same(row)); k >= 0 {
 				rows[i] = r.Rows[k]
 			}

@@ -81,6 +81,7 @@ func TestLiveIsTheRun(t *testing.T) {
 		"cells":    compiled(t, fan(t, "alkaline-aaa", 3), "void setup() { pinMode(4, OUTPUT); Serial.begin(9600); }\nvoid loop() { static int n; Serial.println(n); analogWrite(4, n % 3 * 100); n++; delay(30); }"),
 		"keypad":   compiled(t, ready.Build(t, lib, "keypad"), ""),
 		"register": compiled(t, ready.Build(t, lib, "register"), ""),
+		"digit":    compiled(t, ready.Build(t, lib, "digit"), ""),
 		"wheel":    compiled(t, ready.Build(t, lib, "wheel"), ""),
 		"dimmer":   compiled(t, ready.Build(t, lib, "dimmer"), ""),
 		"thermo":   compiled(t, ready.Build(t, lib, "thermometer"), ""),
@@ -108,7 +109,7 @@ func TestLiveIsTheRun(t *testing.T) {
 func told(t *testing.T, r *bench.Recording) []string {
 	var b strings.Builder
 	for _, row := range r.Rows {
-		fmt.Fprintf(&b, "%s %s\n", row.Kind, row.Name)
+		fmt.Fprintf(&b, "%s %s %s %s %s\n", row.Kind, row.Of, row.Name, row.Lamp, row.Ink)
 		for _, c := range row.Changes {
 			fmt.Fprintf(&b, "  %.9f %g %s %d\n", c.At, c.Value, c.Text, c.Line)
 		}

@@ -159,6 +159,7 @@ function Shining({ spot, rows, apart, now }: { spot: Spot; rows: Row[]; apart: b
   // A case whose lamps are seen apart shines where each of them is.
   if (lamps.length > 0 && (spot.lamp || !apart)) {
     const { colour, lightness } = glowAt(lamps, now);
+    if (spot.bar) return <Bar spot={spot} colour={colour} lightness={Math.round(lightness)} />;
     return <Lens spot={spot} colour={colour} lightness={Math.round(lightness)} />;
   }
   const does = other && at(other, now);
@@ -200,6 +201,25 @@ const Lens = memo(function Lens({
             className="ray"
           />
         ))}
+    </g>
+  );
+});
+
+/** A bar of a digit: its outline is always there, so that a dark figure is one, too. */
+const Bar = memo(function Bar({
+  spot,
+  colour,
+  lightness,
+}: {
+  spot: Spot;
+  colour: string;
+  lightness: number;
+}) {
+  const { x, y, width, height } = spot;
+  return (
+    <g data-lamp={`${spot.of} ${spot.lamp}`} data-lightness={lightness}>
+      <rect {...{ x, y, width, height }} rx="1" className="bar" data-lit={lightness > 4 || undefined} />
+      <rect {...{ x, y, width, height }} rx="1" fill={colour} opacity={lightness / 100} />
     </g>
   );
 });

@@ -2150,6 +2150,7 @@ export interface components {
             quantity?: components["schemas"]["PartQuantity"];
             set?: string;
             settings?: components["schemas"]["PartSetting"][];
+            shows?: string;
             summary: string;
             symbol: string;
             terminals: components["schemas"]["PartTerminal"][];
@@ -2599,6 +2600,7 @@ export interface components {
             typ: number;
         };
         Spot: {
+            bar?: boolean;
             /** Format: double */
             height: number;
             lamp?: string;
