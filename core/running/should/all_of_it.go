@@ -1,6 +1,8 @@
 package should
 
 import (
+	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -227,4 +229,83 @@ func (p *parser) unnamed(list []token) (d draft, ok bool) {
 		}
 	}
 	return d, n == 1
+}
+
+// barsOf are the bars that are lit of 0 to 9 (common practice: 6 and 9 with their tails).
+var barsOf = strings.Fields("abcdef bc abdeg abcdg bcfg acdfg acdefg abc abcdefg abcdfg")
+
+// figure reads "the digit shows 3": its bars are lit, and the others are not.
+func (p *parser) figure(list []token) (d draft, ok bool) {
+	n := len(list)
+	if n < 2 || list[n-1].kind != number || list[n-1].unit != "" || list[n-1].number < 0 || list[n-1].number > 9 || list[n-1].number != math.Trunc(list[n-1].number) {
+		return d, false
+	}
+	if show := list[n-2].stem; show != "show" && show != "display" && show != "read" && show != "be" && show != "say" {
+		return d, false
+	}
+	name := list[:n-2]
+	digit := ""
+	for _, x := range p.r.things {
+		bar, of, found := strings.Cut(x.name, " of ")
+		if !found || !strings.HasPrefix(bar, "bar ") || digit == x.of {
+			continue
+		}
+		var said []string
+		for _, t := range lex(of) {
+			said = append(said, t.stem)
+		}
+		named := slices.Equal(stemsOf(name), said) || len(name) == 1 && (name[0].text == "it" || name[0].stem == "digit" || name[0].stem == "display" || name[0].stem == "number")
+		if !named {
+			continue
+		}
+		if digit != "" {
+			return d, false // which of them?
+		}
+		digit = x.of
+	}
+	if digit == "" {
+		return d, false
+	}
+	on, off := draft{claim: lit, shows: fmt.Sprint(int(list[n-1].number))}, draft{claim: dark}
+	for _, x := range p.r.things {
+		bar, _, _ := strings.Cut(x.name, " of ")
+		if letter, is := strings.CutPrefix(bar, "bar "); is && x.of == digit {
+			if strings.Contains(barsOf[int(list[n-1].number)], letter) {
+				on.things = append(on.things, x)
+			} else {
+				off.things = append(off.things, x)
+			}
+		}
+	}
+	if len(off.things) > 0 {
+		on.and = &off
+	}
+	return on, len(on.things) > 0
+}
+
+// noneOf reads "no beeping": nothing here does.
+func (p *parser) noneOf(list []token) (d draft, ok bool) {
+	for len(list) > 1 && list[0].stem == "be" {
+		list = list[1:]
+	}
+	if len(list) != 2 || list[0].text != "no" && list[0].stem != "not" {
+		return d, false
+	}
+	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
+		var all []thing
+		for _, x := range p.r.things {
+			if x.kind == kind {
+				all = append(all, x)
+			}
+		}
+		if len(all) == 0 {
+			continue
+		}
+		if _, c, read := p.predicate(list[1:], all); read {
+			if c, read = opposite(c); read && (c == dark || c == silent || c == rests) {
+				return draft{things: all, claim: c}, true
+			}
+		}
+	}
+	return d, false
 }

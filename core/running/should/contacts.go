@@ -10,6 +10,9 @@ import (
 // held reads "I press B", "holding B", "nobody presses B", "door 1 opens" with the verb first.
 func (p *parser) held(list []token) ([]cond, bool) {
 	not := false
+	for len(list) > 1 && (list[0].stem == "somebody" || list[0].stem == "somebodi") { // when I let go
+		list = list[1:]
+	}
 	if n := len(list); n > 0 && (stemmed.pressed.is(list) || n < 3 && list[0].stem == "be" && stemmed.pressed.is(list[1:])) { // lights when pushed
 		h, ok := p.r.onlyPressed()
 		return []cond{{hand: h, on: true}}, ok && h.Kind == bench.Presses

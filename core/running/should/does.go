@@ -3,6 +3,7 @@ package should
 import (
 	"cablaggio/core/running/bench"
 	"slices"
+	"strings"
 )
 
 // subject lists who does something to things: a press, or what is so meanwhile.
@@ -93,6 +94,16 @@ func (p *parser) does(list []token) (draft, bool) {
 				return x, true
 			}
 		}
+		if len(rest) == 1 || len(rest) == 2 && rest[1].text == "it" { // typing 2580 opens, where a lamp is called so
+			for _, x := range p.r.items {
+				if x.thing != nil && len(x.name) == 1 && x.name[0] == rest[0].stem && strings.HasSuffix(rest[0].text, "s") {
+					if c, ok := did("on", []thing{*x.thing}); ok {
+						d.things, d.claim = []thing{*x.thing}, c
+						return d, true
+					}
+				}
+			}
+		}
 		if rest[0].stem == "give" || rest[0].stem == "set" { // gives the sign a quarter
 			for _, m := range p.r.lists(rest, 1, isThing) {
 				if low, high, ok := share(append([]token{{text: "at", stem: "at"}}, rest[m.end:]...)); ok && !m.any && !m.none {
@@ -113,6 +124,10 @@ func (p *parser) does(list []token) (draft, bool) {
 		if rest[0].stem == "make" || rest[0].stem == "be" || rest[0].stem == "caus" || rest[0].stem == "bring" || rest[0].stem == "take" || rest[0].stem == "give" || rest[0].stem == "leav" || rest[0].kind == comma || rest[0].text == "and" {
 			if x, ok := p.states(trim(rest[1:])); ok {
 				x.press, x.conds, x.within, x.freed = d.press, d.conds, max(d.within, x.within), d.freed
+				return x, true
+			}
+			if x, ok := p.figure(trim(rest[1:])); ok {
+				x.press, x.conds, x.within = d.press, d.conds, d.within
 				return x, true
 			}
 			if x, ok := p.coloured(trim(rest[1:])); ok {

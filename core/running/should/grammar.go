@@ -58,6 +58,7 @@ type draft struct {
 	back   bool
 	text   *printed // what is printed
 	freed  *doing   // what is let go, in place of the conditions
+	shows  string   // a figure
 	stays  bool     // it is said to stay so
 	and    *draft   // is so, too
 	then   *draft   // another sentence
@@ -275,6 +276,12 @@ func (p *parser) mainOf(list []token) (d draft, ok bool) {
 	if d, ok = p.onAndOff(list); ok {
 		return d, true
 	}
+	if n := len(list); n > 4 && list[n-3].text == "and" && (list[n-2].text == "stays" || list[n-2].text == "remains") { // goes on and stays on
+		if d, ok = p.main(list[:n-3]); ok && d.form == holds {
+			d.stays = true
+			return d, true
+		}
+	}
 	if rest, l, found := lasting(list); found {
 		if d, ok = p.main(rest); ok && d.form == holds && d.press == nil && d.times == (lengths{}) {
 			d.times = l
@@ -301,7 +308,7 @@ func (p *parser) mainOf(list []token) (d draft, ok bool) {
 			return d, ok
 		}
 	}
-	for _, read := range []func([]token) (draft, bool){p.limits, p.oneOf, p.inTurn, p.alike, p.turning, p.does, p.states, p.coloured, p.everything, p.prints} {
+	for _, read := range []func([]token) (draft, bool){p.limits, p.oneOf, p.inTurn, p.alike, p.turning, p.does, p.states, p.coloured, p.figure, p.noneOf, p.everything, p.prints} {
 		if d, ok = read(list); ok {
 			return d, true
 		}
@@ -373,6 +380,9 @@ func (p *parser) two(list []token) (draft, bool) {
 		if list[i].text == "next" || list[i].text == "again" || list[i].text == "even" || list[i].text == "odd" || list[i].text == "twice" || list[i].text == "another" || list[i].kind == plainWord && slices.Index(words.Ordinals, list[i].text) > 0 {
 			whens += 2
 		}
+		if list[i].kind == number && list[i].number == 1 && i+1 < len(list) && stemmed.press.is(list[i+1:i+2]) { // one press on, one press off
+			whens++
+		}
 		if len(begins(list[i:])) > 0 || stemmed.above.begins(list[i:]) || stemmed.below.begins(list[i:]) {
 			whens++
 		}
@@ -393,18 +403,23 @@ func (p *parser) two(list []token) (draft, bool) {
 		if !ok {
 			second, ok = p.core(slices.Concat(p.name(list[:i], first.things), rest))
 		}
-		if it := slices.IndexFunc(rest, func(t token) bool { return t.text == "it" || t.text == "them" }); !ok && it > 0 { // and another press turns it off
-			second, ok = p.core(slices.Concat(rest[:it], p.name(list[:i], first.things), rest[it+1:]))
+		for it := len(rest) - 1; it > 0 && !ok; it-- { // and another press turns it off
+			if rest[it].text == "it" || rest[it].text == "them" {
+				second, ok = p.core(slices.Concat(rest[:it], p.name(list[:i], first.things), rest[it+1:]))
+			}
 		}
 		if n := ellipsis(rest); !ok && n > 0 { // and in daylight it is not
 			if c, opposed := opposite(first.claim); opposed {
 				second, ok = p.core(slices.Concat(rest[:n], p.name(list[:i], first.things), []token{{text: "is", stem: "be"}, {text: c.word(), stem: stem(c.word())}}))
 			}
 		}
-		if a, b := first.press, second.press; ok && a != nil && b != nil && b.nth == 2 && b.every == 2 && a.hand.Of == b.hand.Of && a.nth < 2 { // once, and again
-			one := *a
-			one.nth, one.every = 1, 2
-			first.press = &one
+		if b := second.press; ok && b != nil && b.nth == 2 && b.every == 2 && first.press == nil && len(first.conds) == 1 && first.conds[0].on && first.conds[0].hand.Of == b.hand.Of {
+			first.press, first.conds = &doing{hand: b.hand, key: b.key}, nil
+		}
+		if a, b := first.press, second.press; ok && a != nil && b != nil && a.hand.Of == b.hand.Of && a.nth < 2 && (b.nth == 2 && b.every == 2 || a.nth == 1 && b.nth == 1 && a.every+b.every == 0) { // once, and again
+			one, two := *a, *b
+			one.nth, one.every, two.nth, two.every = 1, 2, 2, 2
+			first.press, second.press = &one, &two
 		}
 		if !ok || second.press == nil && len(second.conds) == 0 {
 			if more, several := p.two(rest); several { // first press on, second press off, third press on

@@ -126,6 +126,19 @@ func (p *parser) level(list []token) ([]cond, bool) {
 			return out, true
 		}
 	}
+	if len(list) > 2 && (list[0].stem == "turn" || list[0].stem == "set" || list[0].stem == "move") { // turning all knobs down
+		for _, m := range p.r.lists(list, 1, isHand) {
+			var out []cond
+			for _, x := range m.items {
+				if c, ok := p.within(x.hand, list[m.end:]); ok && x.hand.Unit == turns {
+					out = append(out, c...)
+				}
+			}
+			if len(m.items) > 1 && len(out) == len(m.items) {
+				return out, true
+			}
+		}
+	}
 	// Turned with the verb first: "turning the knob all the way up", and "below 10 % of the knob",
 	// "at the end of the knob", "at full dimmer".
 	for i := range list {

@@ -107,6 +107,20 @@ func (p *parser) statesOf(list []token) (draft, bool) {
 			return d, true
 		}
 	}
+	if len(list) > 3 && list[0].text == "both" { // both the lamp and the alarm
+		if d, ok := p.states(list[1:]); ok && len(d.things) > 0 && (len(d.things) == 2 || d.and != nil) {
+			return d, true
+		}
+	}
+	if nor := slices.IndexFunc(list, func(t token) bool { return t.text == "nor" }); nor > 1 && list[0].text == "neither" {
+		both := slices.Clone(list[1:])
+		both[nor-1] = token{text: "and", stem: "and"}
+		for _, m := range p.r.lists(both, 0, isThing) {
+			if d, ok := p.states(slices.Concat(both[:m.end], []token{{text: "not", stem: "not"}}, both[m.end:])); ok && len(m.items) == 2 {
+				return d, true
+			}
+		}
+	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		things := thingsOf(m.items)
 		if m.any && len(things) > 1 {
@@ -243,6 +257,12 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 			return d, leaves, true
 		}
 		return d, changes, true
+	}
+	if n := len(list); things[0].kind == bench.LampRow && !not && n > 1 && list[0].kind == number { // half bright
+		if low, high, ok := share(append([]token{{text: "at", stem: "at"}}, list...)); ok {
+			d.low, d.high = low, high
+			return d, bright, true
+		}
 	}
 	if things[0].kind == bench.LampRow && !not {
 		if low, high, ok := share(list); ok {

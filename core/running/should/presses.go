@@ -215,6 +215,13 @@ func (s *Sentence) came(rec *bench.Recording, x done, y thing) *breach {
 	if i < 0 {
 		return no(end, "is "+is[!want])
 	}
+	if s.keeps {
+		for _, t := range seen(seen(math.Max(x.at, early), end)[i], x.next) {
+			if on(t) != want {
+				return no(t, fmt.Sprintf("is %s again", is[!want]))
+			}
+		}
+	}
 	if s.lasts == 0 {
 		return nil
 	}

@@ -54,7 +54,7 @@ func (s *Sentence) plainForm() string {
 			out = "each press of key " + s.key + " of " + s.hand.Name
 		}
 		out += " " + s.done()
-		for x := s.and; x != nil; x = x.and {
+		for x := s.and; x != nil && s.shows == ""; x = x.and {
 			out += " and " + x.done()
 		}
 		if s.lasts > 0 {
@@ -63,10 +63,13 @@ func (s *Sentence) plainForm() string {
 		if s.after > 0 {
 			out += " after " + howLong(s.after)
 		}
+		if s.keeps {
+			return out + s.soon() + " and it stays so"
+		}
 		return out + s.soon()
 	}
 	out := s.when() + s.do()
-	for x := s.and; x != nil; x = x.and {
+	for x := s.and; x != nil && s.shows == ""; x = x.and {
 		out += " and " + x.do()
 	}
 	return out + s.soon()
@@ -111,6 +114,9 @@ func (s *Sentence) done() string {
 	if s.printed != nil {
 		return "prints " + s.printed.words() + s.printed.how()
 	}
+	if s.shows != "" {
+		return "makes " + s.digit() + " show " + s.shows
+	}
 	of := names(s.things)
 	if s.claim == leaves {
 		if len(s.things) > 1 {
@@ -122,10 +128,19 @@ func (s *Sentence) done() string {
 	return verb + " " + of
 }
 
+// digit is the name of the digit whose bars the things are.
+func (s *Sentence) digit() string {
+	_, name, _ := strings.Cut(s.things[0].name, " of ")
+	return name
+}
+
 // do is what things do.
 func (s *Sentence) do() string {
 	if s.printed != nil {
 		return s.printed.words() + " is printed" + s.printed.how()
+	}
+	if s.shows != "" {
+		return s.digit() + " shows " + s.shows
 	}
 	many := len(s.things) > 1
 	does := s.claim.word()

@@ -49,6 +49,8 @@ type Sentence struct {
 	printed   *printed      // what is printed, in place of a claim
 	lasts     time.Duration // after a press, for how long; 0: nothing is said of it
 	atATime   lengths       // for how long each time
+	keeps     bool          // after a press, until something else is done
+	shows     string        // the figure that the things and what is so, too, make; empty: none
 	after     time.Duration // how long after a press
 	within    time.Duration
 	back      bool      // from full to dark
@@ -270,13 +272,22 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 		return wrong("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
 	}
 	p := &parser{r: r}
+	stays := false
+	if n := len(list); n > 4 && list[n-3].text == "and" && list[n-2].text == "it" && list[n-1].text == "stays" { // and it stays so
+		stays, list = true, list[:n-3]
+	}
 	d, ok := p.read(list)
+	d.stays = d.stays || stays
 	if ok && hertz > 0 {
 		if d.text != nil {
 			ok = d.text.text == "" && !d.text.amount && d.press == nil
 			d.text.hertz = hertz
 		} else {
-			ok = d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
+			if d.claim == lit && d.lasts > 0 && d.press == nil && d.form == holds { // lit for half a second every two seconds
+				d.claim, d.litFor, d.lasts = blinks, d.lasts, 0
+				ok = ok && d.litFor.Seconds()*hertz < 1
+			}
+			ok = ok && d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
 			d.hertz = hertz
 			d.beeps()
 		}
@@ -360,7 +371,7 @@ func (d *draft) byItself() bool {
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
-	s.one, s.litFor = d.one, d.litFor
+	s.one, s.litFor, s.shows = d.one, d.litFor, d.shows
 	if d.then != nil {
 		s.then = &Sentence{within: s.within}
 		if s.first || !s.then.put(*d.then) {
@@ -400,7 +411,7 @@ func (s *Sentence) put(d draft) bool {
 		return false
 	}
 	// While a button is held is each press of it where a time says so, or the thing changes.
-	if c := d.conds; d.press == nil && len(c) == 1 && !c[0].before && c[0].thing == nil && len(c[0].any) == 0 && !c[0].ranged && c[0].on && !s.only && (d.lasts > 0 || d.after > 0 || d.claim == changes || d.claim == leaves) {
+	if c := d.conds; d.press == nil && len(c) == 1 && !c[0].before && c[0].thing == nil && len(c[0].any) == 0 && !c[0].ranged && c[0].on && !s.only && (d.lasts > 0 || d.after > 0 || d.claim == changes) {
 		d.press, s.conds = &doing{hand: c[0].hand, key: c[0].key}, nil
 	}
 	if d.freed != nil && d.press == nil && len(s.conds) == 1 && !s.only && d.and == nil && d.lasts > 0 { // for 2 s after it was let go
@@ -418,6 +429,7 @@ func (s *Sentence) put(d draft) bool {
 		if s.atATime != (lengths{}) || s.verb == bench.Set && s.claim != leaves && s.printed == nil || s.printed != nil && (s.printed.hertz > 0 || s.printed.of != nil) {
 			return false
 		}
+		s.keeps = d.stays && s.lasts == 0 && s.claim != leaves && s.claim != changes && s.verb == ""
 		switch s.claim {
 		case lit, dark, changes, leaves, sounds, silent, runs, rests:
 		case rises, falls, full:

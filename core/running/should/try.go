@@ -363,6 +363,10 @@ func (t *trial) near(h bench.Hand) (out []float64) {
 			for _, c := range c.alternatives() {
 				if c.hand.Of == h.Of && c.ranged {
 					v := c.most + c.least
+					if c.narrow {
+						out = append(out, c.at)
+						continue
+					}
 					out = append(out, v*0.8, v*1.25, v-span/50, v+span/50)
 				}
 			}
