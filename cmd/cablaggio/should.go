@@ -34,6 +34,8 @@ func shouldCommand() *cobra.Command {
 			"  turning the dimmer takes the moon from dark to full\n" +
 			"  above 30 °C the alarm lamp is lit\n" +
 			"  lamp 1, lamp 2 and lamp 3 light one at a time\n" +
+			"  each odd press of the button lights the lamp; typing 2580 on the keypad lights open\n" +
+			"  the buzzer never sounds longer than 200 ms at a time; what the thermometer measures is printed\n" +
 			"They may be said in other words; --explain says how each is understood, and tries nothing.\n" +
 			"Exits 0 when all hold, 1 when one is broken, 2 when one is not understood, or no hand came to what it is about.",
 		Args: cobra.RangeArgs(1, 2),

@@ -206,12 +206,31 @@ func voltageSensor(i instance) {
 // draws a current of its own from them.
 func pushPull(i instance) {
 	control := i.setting()
+	if _, ok := i.kind.Value("outputHigh"); ok {
+		i.regulated(control)
+		i.appetite()
+		return
+	}
 	for when, leg := range []string{"gnd", "vcc"} {
 		e := i.element(i.value("outputResistance"), "output resistance to "+leg)
 		e.control, e.on, e.Name, e.Limit = control, bits(when), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
 		i.add(circuit.Element{Kind: circuit.Switch}, leg, "out", e)
 	}
 	i.appetite()
+}
+
+// regulated is an output that is high at a voltage of its own, whatever the part is fed with,
+// behind its output resistance (as the current that gives that voltage in it: Norton). Without
+// its supply it is dead.
+func (i instance) regulated(control int) {
+	ohms := i.value("outputResistance")
+	e := i.element(spec.Exactly(ohms.Typ, ohms.Source), "output resistance")
+	e.Name = "output of " + i.part.Name
+	i.add(circuit.Element{Kind: circuit.Resistor}, "out", "gnd", e)
+	high := i.element(i.value("outputHigh"), "high output")
+	high.Role, high.law = Inner, law{kind: overOhms, a: ohms.Typ}
+	high.control, high.on = control, bits(Closed)
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", high)
 }
 
 // openCollector is a sensor that ties its output to ground or lets it go.
