@@ -148,6 +148,10 @@ func TestCalls(t *testing.T) {
 		{"Serial.println(lowByte(0x1234));", "52"},
 		{"Serial.println(highByte(0x1234));", "18"},
 		{"Serial.println(bit(10));", "1024"},
+		{"Serial.println(B101 + B00010000);", "21"},
+		{"Serial.println(word(0x12, 0x34));", "4660"},
+		{"{ float x = NAN; Serial.println(isnan(x)); }", "1"},
+		{"{ int n = 0; for (char c : String(\"abc\")) n += c; Serial.println(n); }", "294"},
 		{"Serial.println(random(5, 5));", "5"},
 		{"{ bool ok = true; for (int i = 0; i < 500; i++) { long r = random(3, 9); ok &= r >= 3 && r < 9; } Serial.println(ok); }", "1"},
 		{"{ randomSeed(7); long a = random(1000); randomSeed(7); Serial.println(a == random(1000)); }", "1"},
@@ -234,6 +238,37 @@ func TestShiftOut(t *testing.T) {
 			}
 		}
 		assert.Equal(t, want, got, order)
+	}
+}
+
+// The registers of ports do what the calls do, at the pins that the board's chip has there, and
+// tell of those pins alone whose bit becomes another (common practice for chips of this class).
+func TestPorts(t *testing.T) {
+	events := func(text string) (out []string) {
+		o := run(t, build.CPP, "classic-5v", "void setup() { "+text+" }\nvoid loop() { delay(1000); }", time.Second, nil)
+		for _, e := range o.events {
+			switch e.Kind {
+			case machine.Wrote:
+				out = append(out, fmt.Sprintf("write %d %g", e.Pin, e.Value))
+			case machine.Moded:
+				out = append(out, fmt.Sprintf("mode %d %g", e.Pin, e.Value))
+			case machine.Read:
+				out = append(out, fmt.Sprintf("read %d", e.Pin))
+			}
+		}
+		return out
+	}
+	for ports, calls := range map[string]string{
+		"DDRD |= (1 << 7); PORTD |= (1 << 7); PORTD &= ~(1 << 7);": "digitalWrite(7, LOW); pinMode(7, OUTPUT); digitalWrite(7, HIGH); digitalWrite(7, LOW);",
+		"PORTB |= _BV(PB2);":                           "pinMode(10, INPUT_PULLUP);",
+		"bitSet(DDRB, 5); PORTB ^= 0x20; PINB = 0x20;": "digitalWrite(13, LOW); pinMode(13, OUTPUT); digitalWrite(13, HIGH); digitalWrite(13, LOW);",
+		"DDRC = B011; PORTC = 2; PORTC = 3;":            "digitalWrite(A0, LOW); pinMode(A0, OUTPUT); digitalWrite(A1, LOW); pinMode(A1, OUTPUT); digitalWrite(A1, HIGH); digitalWrite(A0, HIGH);",
+		"volatile int x = PIND & (1 << PD4);":          "volatile int x = digitalRead(4);",
+		"volatile int x = bitRead(PIND, 4);":           "volatile int x = digitalRead(4);",
+		"volatile bool x = bit_is_clear(PINB, PB0);":   "volatile bool x = digitalRead(8);",
+		"volatile int x = PIND >> 3 & 1;":              "volatile int x = digitalRead(3);",
+	} {
+		assert.Equal(t, events(calls), events(ports), ports)
 	}
 }
 

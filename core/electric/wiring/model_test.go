@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/planning/plan"
@@ -152,4 +154,37 @@ func TestTheLegsOfAButton(t *testing.T) {
 	assert.Equal(t, n.Node("button1.1a"), n.Node("button1.1b"))
 	assert.Equal(t, n.Node("button1.2a"), n.Node("button1.2b"))
 	assert.NotEqual(t, n.Node("button1.1a"), n.Node("button1.2a"))
+}
+
+// A module with a regulator of its own is high at that voltage, whatever it is fed with, behind its
+// output resistance; without its feed it gives nothing (leakage of 1 µA through 1 kΩ aside).
+func TestAnOutputOfItsOwnVoltage(t *testing.T) {
+	v := readings(t, "classic-5v", plan.Add{Kind: "motion-module"})
+	require.Len(t, v, 2)
+	assert.InDelta(t, 0, v[0].Typ, 0.002)
+	assert.InDelta(t, 3.3, v[1].Typ, 0.002)
+	assert.InDelta(t, 3.3*0.97, v[1].Low, 0.004)
+	assert.InDelta(t, 3.3*1.03, v[1].High, 0.004)
+	for _, x := range readings(t, "classic-5v", plan.Add{Kind: "motion-module"}, plan.Free{Terminal: build.Of("motion-module1", "vcc")}) {
+		assert.InDelta(t, 0, x.Typ, 0.002)
+	}
+}
+
+// Pins that several signals share may do what any of them asks for: high for one lamp, low for
+// another, and let go between, as lamps between any two pins need.
+func TestASharedPinDoesWhatAnySignalAsks(t *testing.T) {
+	lamp := func(id, high, low string) build.Part {
+		return build.Part{ID: id, Kind: "led", Type: "red", Name: id, Signals: []build.Signal{
+			{Name: "high", Needs: board.DigitalOut, Pin: high, Drive: part.Drive{Open: true}},
+			{Name: "low", Needs: board.DigitalOut, Pin: low, Drive: part.Drive{Open: true, Active: part.ActiveLow}},
+		}}
+	}
+	doc := build.New("between", "classic-5v")
+	doc.Parts = []build.Part{lamp("a", "D2", "D4"), lamp("b", "D4", "D2")}
+	n := wiring.Build(build.Shipped(), doc)
+	for _, c := range n.Controls {
+		if c.Kind == wiring.Mode && (c.Of == "D2" || c.Of == "D4") {
+			assert.Equal(t, []float64{wiring.DrivenLow, wiring.LetGo, wiring.DrivenHigh}, c.Planned, c.Of)
+		}
+	}
 }
