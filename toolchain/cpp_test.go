@@ -262,7 +262,7 @@ func TestPorts(t *testing.T) {
 		"DDRD |= (1 << 7); PORTD |= (1 << 7); PORTD &= ~(1 << 7);": "digitalWrite(7, LOW); pinMode(7, OUTPUT); digitalWrite(7, HIGH); digitalWrite(7, LOW);",
 		"PORTB |= _BV(PB2);":                           "pinMode(10, INPUT_PULLUP);",
 		"bitSet(DDRB, 5); PORTB ^= 0x20; PINB = 0x20;": "digitalWrite(13, LOW); pinMode(13, OUTPUT); digitalWrite(13, HIGH); digitalWrite(13, LOW);",
-		"DDRC = B011; PORTC = 2; PORTC = 3;":            "digitalWrite(A0, LOW); pinMode(A0, OUTPUT); digitalWrite(A1, LOW); pinMode(A1, OUTPUT); digitalWrite(A1, HIGH); digitalWrite(A0, HIGH);",
+		"DDRC = B011; PORTC = 2; PORTC = 3;":           "digitalWrite(A0, LOW); pinMode(A0, OUTPUT); digitalWrite(A1, LOW); pinMode(A1, OUTPUT); digitalWrite(A1, HIGH); digitalWrite(A0, HIGH);",
 		"volatile int x = PIND & (1 << PD4);":          "volatile int x = digitalRead(4);",
 		"volatile int x = bitRead(PIND, 4);":           "volatile int x = digitalRead(4);",
 		"volatile bool x = bit_is_clear(PINB, PB0);":   "volatile bool x = digitalRead(8);",
