@@ -220,8 +220,8 @@ func pushPull(i instance) {
 }
 
 // regulated is an output that is high at a voltage of its own, whatever the part is fed with,
-// behind its output resistance (as the current that gives that voltage in it: Norton). Without
-// its supply it is dead.
+// but never above that, behind its output resistance (as the current that gives that voltage in
+// it: Norton). Without its supply it is dead.
 func (i instance) regulated(control int) {
 	ohms := i.value("outputResistance")
 	e := i.element(spec.Exactly(ohms.Typ, ohms.Source), "output resistance")
@@ -229,7 +229,8 @@ func (i instance) regulated(control int) {
 	i.add(circuit.Element{Kind: circuit.Resistor}, "out", "gnd", e)
 	high := i.element(i.value("outputHigh"), "high output")
 	high.Role, high.law = Inner, law{kind: overOhms, a: ohms.Typ}
-	high.control, high.on = control, bits(Closed)
+	high.control = control // 0 quiet, 1 triggered
+	high.scale = response{kind: between, b: i.value("outputHigh").Typ, most: math.Inf(1)} // as what is fed is worked out, up to that
 	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", high)
 }
 

@@ -65,16 +65,16 @@ func (s *Sentence) eachTime(rec *bench.Recording, x span, y thing) *breach {
 		switch {
 		case p.on != on:
 		case most > 0 && d > most+slack(most):
-			return &breach{p.from + most + slack(most), fmt.Sprintf("from %.3g s on %s %s for %.3g s", p.from, y.name, s.does1(), d), y.of}
+			return &breach{p.from + most + slack(most), fmt.Sprintf("from %.3g s on %s %s for %.3g s", p.from, y.name, s.oneDoes(), d), y.of}
 		case p.whole && d < least-slack(least):
-			return &breach{p.to, fmt.Sprintf("at %.3g s %s %s for %.3g s only", p.from, y.name, s.does1(), d), y.of}
+			return &breach{p.to, fmt.Sprintf("at %.3g s %s %s for %.3g s only", p.from, y.name, s.oneDoes(), d), y.of}
 		}
 	}
 	return nil
 }
 
-// does1 is what a thing does, in words.
-func (s *Sentence) does1() string {
+// oneDoes is what one of the things does, in words.
+func (s *Sentence) oneDoes() string {
 	one := Sentence{things: s.things[:1], claim: s.claim}
 	return one.do()[len(s.things[0].name)+1:]
 }
@@ -89,7 +89,7 @@ func (s *Sentence) byItself(rec *bench.Recording, x span, y thing) *breach {
 		if i+1 < len(edges) {
 			quiet.to = math.Min(edges[i+1], x.to)
 		}
-		if quiet.to <= quiet.from || s.coasts(rec, quiet.from) {
+		if quiet.to <= quiet.from || coasts(rec, quiet.from) {
 			continue
 		}
 		list := stretches(r, y, quiet)
@@ -121,7 +121,7 @@ func (s *Sentence) byItself(rec *bench.Recording, x span, y thing) *breach {
 }
 
 // coasts reports whether a wheel may turn still.
-func (s *Sentence) coasts(rec *bench.Recording, at float64) bool {
+func coasts(rec *bench.Recording, at float64) bool {
 	return slices.ContainsFunc(rec.Actions, func(a bench.Action) bool { return a.Do == bench.Spin && a.At <= at })
 }
 

@@ -1,10 +1,11 @@
 package should
 
 import (
-	"cablaggio/core/running/bench"
 	"math"
 	"slices"
 	"strings"
+
+	"cablaggio/core/running/bench"
 )
 
 // What is said of the light without a number, and the numbers that are meant: darker than a lit

@@ -138,7 +138,7 @@ func (r *Reader) mentions(list []token, at int, of whose) (out []mention) {
 			continue
 		}
 		switch list[begin].text {
-		case "all", "both", "every", "each", "any", "either", "only":
+		case "all", "both", "every", "each", "any", "either":
 			either = either || list[begin].text == "any" || list[begin].text == "either"
 			group, both = true, both || list[begin].text == "both"
 		case "no", "none", "neither":

@@ -1,9 +1,10 @@
 package should
 
 import (
-	"cablaggio/core/running/bench"
 	"math"
 	"slices"
+
+	"cablaggio/core/running/bench"
 )
 
 // A claimed is a claim of a kind of thing, with the ways in which it is said.
@@ -121,6 +122,9 @@ func (p *parser) statesOf(list []token) (draft, bool) {
 			}
 		}
 	}
+	if len(list) > 2 && list[0].text == "only" {
+		return p.onlyThat(list[1:])
+	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		things := thingsOf(m.items)
 		if m.any && len(things) > 1 {
@@ -151,6 +155,35 @@ func (p *parser) statesOf(list []token) (draft, bool) {
 		}
 	}
 	return draft{}, false
+}
+
+// bare reads a thing alone, behind what says when: "above 30 °C: alarm".
+func (p *parser) bare(list []token) (draft, bool) {
+	for _, m := range p.r.mentions(list, 0, isThing) {
+		if c, ok := did("on", thingsOf(m.items)); ok && m.end == len(list) && len(m.items) == 1 && !m.none && !m.any && slices.Contains(m.items[0].name, list[0].stem) {
+			return draft{things: thingsOf(m.items), claim: c}, true
+		}
+	}
+	return draft{}, false
+}
+
+// onlyThat reads "only lamp 1 is lit": it is, and no other is.
+func (p *parser) onlyThat(list []token) (draft, bool) {
+	d, ok := p.states(list)
+	c, opposed := opposite(d.claim)
+	if !ok || !opposed || d.and != nil || len(d.things) == 0 || d.claim != lit && d.claim != sounds && d.claim != runs {
+		return d, false
+	}
+	others := draft{claim: c}
+	for _, x := range p.r.things {
+		if x.kind == d.things[0].kind && !slices.Contains(d.things, x) {
+			others.things = append(others.things, x)
+		}
+	}
+	if len(others.things) > 0 {
+		d.and = &others
+	}
+	return d, true
 }
 
 // mixed reads what things of several kinds do.

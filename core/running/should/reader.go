@@ -1,0 +1,247 @@
+package should
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"cablaggio/core/document/build"
+	"cablaggio/core/electric/wiring"
+	"cablaggio/core/running/bench"
+)
+
+// A Reader understands sentences about one build.
+type Reader struct {
+	net    *wiring.Network
+	hands  []bench.Hand
+	things []thing
+	only   map[string][]string // by part: what it is called as the only one of its kind
+	items  []item
+	kept   map[string]bool // words that are left out elsewhere, and are part of a name here
+	words  map[string]bool // all that a sentence about this build can have
+	mu     sync.Mutex
+	found  map[string][]item    // what words mean, that were looked up
+	parts  map[string]bool      // the words of all names
+	ways   map[string]phrases   // what the ways of contacts are called
+	levels map[string][]string  // the stems of what levels are called
+	legend map[string][][]token // by keypad and key: what the key is called
+}
+
+// NewReader returns a reader of sentences about a build.
+func NewReader(net *wiring.Network) *Reader {
+	r := &Reader{net: net, hands: bench.Hands(net), only: build.OnlyOnes(net.Library, net.Doc)}
+	for _, l := range net.Lamps {
+		r.things = append(r.things, thing{bench.LampRow, l.Part.ID, l.Name, brightest(net, l.Element)})
+	}
+	for i := range net.Doc.Parts {
+		p := &net.Doc.Parts[i]
+		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Model {
+		case "buzzer":
+			r.things = append(r.things, thing{bench.SoundRow, p.ID, p.Name, 0})
+		case "coil", "filament":
+			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name, 0})
+		}
+	}
+	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
+	for _, h := range r.hands {
+		also := [2][]string{}
+		if p := net.Doc.Part(h.Of); p != nil {
+			also = words.Ways[p.Kind]
+		}
+		for i, way := range []string{h.Off, h.On} {
+			r.ways[way] = stems(append([]string{clean(way)}, also[i]...))
+		}
+		for _, level := range h.Names {
+			name, _, _ := strings.Cut(level, " (")
+			for _, t := range lex(clean(name)) {
+				r.levels[level] = append(r.levels[level], t.stem)
+			}
+		}
+		for i, key := range h.Keys {
+			names := [][]token{lex(key)}
+			if i < len(h.Legends) {
+				names = append(names, lex(h.Legends[i:i+1]))
+			}
+			r.legend[h.Of+" "+key] = names
+		}
+	}
+	r.found = map[string][]item{}
+	r.listItems()
+	r.words = r.vocabulary()
+	return r
+}
+
+// brightest is how bright a lamp looks in the planned state in which it gets most.
+func brightest(net *wiring.Network, lamp int) float64 {
+	p := net.PieceWith(lamp)
+	if p == nil {
+		return 0
+	}
+	list, err := p.Planned(wiring.Current(lamp))
+	if err != nil {
+		return 0
+	}
+	amps := 0.0
+	for _, s := range list {
+		amps = max(amps, s.TypicalAmps(lamp))
+	}
+	return bench.Lightness(net, lamp, amps)
+}
+
+// An Error says which words of a sentence are not understood, and what would be right.
+type Error struct {
+	Text    string
+	Right   string
+	Instead []string // sentences that may be meant
+}
+
+func (e *Error) Error() string {
+	out := e.short()
+	if len(e.Instead) > 0 {
+		var list []string
+		for _, s := range e.Instead {
+			list = append(list, strconv.Quote(s))
+		}
+		out += "; say it as " + inWords(list, "or")
+	}
+	return out
+}
+
+// short is the error without what may be meant.
+func (e *Error) short() string { return fmt.Sprintf("%q: %s", e.Text, e.Right) }
+
+// mostWords is how long a sentence is at most: sixteen lamps by their names have room in it.
+const mostWords = 70
+
+// Read understands a sentence, all its words: one that is understood by half is not judged. Its
+// error is an [*Error].
+func (r *Reader) Read(text string) (*Sentence, error) {
+	s := &Sentence{Text: text, within: usual}
+	all := lex(strings.TrimRight(strings.TrimSpace(text), ".!"))
+	list := onlyOfPresses(strip(all, r.kept))
+	wrong := func(right string, args ...any) (*Sentence, error) {
+		return nil, &Error{Text: strings.TrimSpace(text), Right: fmt.Sprintf(right, args...)}
+	}
+	if len(list) == 0 {
+		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
+	}
+	if len(list) > mostWords {
+		return wrong("it is too long; say it in several sentences")
+	}
+	list, unknown := r.spelled(list)
+	list, s.first = r.atFirst(list)
+	var ok bool
+	if list, s.within, ok = soonest(list); !ok {
+		return wrong("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
+	}
+	var hertz float64
+	if list, hertz, ok = rate(list); !ok {
+		return wrong("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
+	}
+	p := &parser{r: r}
+	stays := false
+	if n := len(list); n > 4 && list[n-3].text == "and" && list[n-2].text == "it" && list[n-1].text == "stays" { // and it stays so
+		stays, list = true, list[:n-3]
+	}
+	d, ok := p.read(list)
+	d.stays = d.stays || stays
+	if ok && hertz > 0 {
+		if d.text != nil {
+			ok = d.text.text == "" && !d.text.amount && d.press == nil
+			d.text.hertz = hertz
+		} else {
+			if d.claim == lit && d.lasts > 0 && d.press == nil && d.form == holds { // lit for half a second every two seconds
+				d.claim, d.litFor, d.lasts = blinks, d.lasts, 0
+				ok = ok && d.litFor.Seconds()*hertz < 1
+			}
+			ok = ok && d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
+			d.hertz = hertz
+			d.beeps()
+		}
+	}
+	if ok && slices.ContainsFunc(all, func(t token) bool { return t.text == "by_itself" }) && slices.ContainsFunc(all, func(t token) bool { return t.text == "not" }) {
+		ok = d.byItself()
+	}
+	if ok && !s.first && len(d.conds) == 0 && d.press == nil && d.form == holds && d.text == nil && slices.ContainsFunc(list, func(t token) bool { return t.text == "starts" || t.text == "begins" }) {
+		switch d.claim { // it starts dark
+		case lit, dark, full, bright, sounds, silent, runs, rests:
+			s.first = true
+		}
+	}
+	if ok && d.lasts+d.after > time.Minute {
+		return wrong("so long is not tried: at most a minute")
+	}
+	if ok && s.put(d) {
+		s.Says = s.plainForm()
+		return s, nil
+	}
+	switch {
+	case len(unknown) > 0:
+		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf("%q is not understood here", strings.Join(unknown, " ")), r.instead(list)}
+	case p.err != nil:
+		return wrong("%v", p.err)
+	case p.far.name == "" && !r.names(list, isThing):
+		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
+	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):
+		return wrong("what does %s do? It %s", p.far.name, strings.Join(may(p.far.kind), ", or "))
+	}
+	return nil, &Error{strings.TrimSpace(text), "the words are known, what they say together is not", r.instead(list)}
+}
+
+// tone is the rate from which on something sounds so, and does not beep so often (common
+// practice: nobody hears less as a tone).
+const tone = 20 // Hz
+
+// beeps makes of what sounds at a rate what beeps so often.
+func (d *draft) beeps() {
+	if d.claim == sounds && d.hertz > 0 && d.hertz < tone {
+		d.claim = blinks
+	}
+}
+
+// onlyOfPresses leaves out each "again" that does not say of a press that it is another: what is
+// lit again is lit.
+func onlyOfPresses(list []token) (out []token) {
+	for i, t := range list {
+		if t.text != "again" {
+			out = append(out, t)
+			continue
+		}
+		for k := i - 1; k >= 0 && k >= i-4; k-- {
+			if list[k].kind == comma || list[k].text == "and" || list[k].text == "then" || list[k].stem == "be" {
+				break
+			}
+			if stemmed.press.is(list[k:k+1]) || stemmed.pressed.is(list[k:k+1]) && list[k].text != "on" {
+				out = append(out, t)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// byItself makes of what is not so what does not come to be so by itself.
+func (d *draft) byItself() bool {
+	switch d.claim {
+	case dark, silent, rests:
+		d.claim = unlit
+	case lit, sounds, runs:
+		d.claim = undark
+	case leaves:
+		d.claim = idle
+	default:
+		return d.claim == steady
+	}
+	return d.form == holds && d.press == nil
+}
+
+// may lists what things of a kind do, in words.
+func may(kind bench.RowKind) (out []string) {
+	for _, x := range claimsOf[kind] {
+		out = append(out, (&Sentence{things: []thing{{kind: kind}}, claim: x.claim}).do()[1:])
+	}
+	return out
+}
