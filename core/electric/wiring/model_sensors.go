@@ -229,7 +229,7 @@ func (i instance) regulated(control int) {
 	i.add(circuit.Element{Kind: circuit.Resistor}, "out", "gnd", e)
 	high := i.element(i.value("outputHigh"), "high output")
 	high.Role, high.law = Inner, law{kind: overOhms, a: ohms.Typ}
-	high.control = control // 0 quiet, 1 triggered
+	high.control = control                                                                // 0 quiet, 1 triggered
 	high.scale = response{kind: between, b: i.value("outputHigh").Typ, most: math.Inf(1)} // as what is fed is worked out, up to that
 	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", high)
 }
