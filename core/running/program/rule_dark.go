@@ -16,16 +16,7 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 	if f.o.slow || f.o.alone.ending.How == machine.Crashed || f.o.alone.longest > f.o.alone.limit || len(f.moved)+len(f.numbers) > 0 {
 		return nil
 	}
-	contacts := 0
-	for _, c := range f.net.Controls {
-		switch c.Kind {
-		case wiring.Keys:
-			contacts = riddles
-		case wiring.Contact:
-			contacts++
-		}
-	}
-	if contacts >= riddles {
+	if f.contacts() >= riddles {
 		return nil
 	}
 	var out []check.Finding
@@ -73,6 +64,19 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 
 // riddles is from how many contacts on a lamp may wait for a sequence that nobody tried.
 const riddles = 3
+
+// contacts is how many contacts there are; a keypad is as many as a riddle takes.
+func (f *facts) contacts() (n int) {
+	for _, c := range f.net.Controls {
+		switch c.Kind {
+		case wiring.Keys:
+			n += riddles
+		case wiring.Contact:
+			n++
+		}
+	}
+	return n
+}
 
 // lit reports whether an actor was on in any run.
 func (f *facts) lit(actor int) bool {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 
-	"cablaggio/core/electric/wiring"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
 )
@@ -27,16 +26,7 @@ var latched = rule{"latched", func(f *facts) []check.Finding {
 	if f.o.slow || f.o.alone.ending.How == machine.Crashed || f.tree.Clock != 0 || f.tree.Receives || len(f.moved) > 0 {
 		return nil // it may come with time, or be typed
 	}
-	contacts := 0
-	for _, c := range f.net.Controls {
-		switch c.Kind {
-		case wiring.Keys:
-			contacts = riddles
-		case wiring.Contact:
-			contacts++
-		}
-	}
-	if contacts >= riddles {
+	if f.contacts() >= riddles {
 		return nil
 	}
 	var out []check.Finding

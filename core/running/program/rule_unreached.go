@@ -1,12 +1,28 @@
 package program
 
 import (
+	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
 )
+
+// endless is a loop without an end and with nothing in it.
+var endless = regexp.MustCompile(`(?:while\s*\(\s*(?:true|1)\s*\)|for\s*\(\s*;\s*;\s*\))\s*(?:;|\{\s*\})`)
+
+// stuckAt is the line of an endless loop; 0: there is none, or not one alone.
+func (f *facts) stuckAt() int {
+	text := f.doc.Program.Text
+	all := endless.FindAllStringIndex(text, -1)
+	if f.doc.Program.Language != build.CPP || len(all) != 1 {
+		return 0
+	}
+	return 1 + strings.Count(text[:all[0][0]], "\n")
+}
 
 // silent are the calls that the board may hear nothing of, or that say nothing of a pin.
 var silent = []string{"print", "println", "begin", "delay", "Pin", "PWM", "ADC"}
@@ -24,6 +40,13 @@ var unreached = rule{"unreached", func(f *facts) []check.Finding {
 	}
 	if len(lines) == 0 {
 		return nil
+	}
+	if line := f.stuckAt(); line > 0 && line < lines[0] {
+		return []check.Finding{{
+			Level: check.Stop, Line: line,
+			Title: fmt.Sprintf("The program stays in %s for ever: nothing behind it is ever done.", f.at(line)),
+			Why:   "A loop whose condition is always so, with nothing in it, has no end.",
+		}}
 	}
 	words := []string{f.at(lines[0])}
 	for _, n := range lines[1:] {

@@ -9,6 +9,17 @@ import (
 	"cablaggio/core/running/bench"
 )
 
+// ofKinds are the things of each kind: those that do the same.
+func ofKinds(things []thing) (out [][]thing) {
+	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
+		of := slices.DeleteFunc(slices.Clone(things), func(x thing) bool { return x.kind != kind })
+		if len(of) > 0 {
+			out = append(out, of)
+		}
+	}
+	return out
+}
+
 // everything reads "everything is quiet": all things that can be so are.
 func (p *parser) everything(list []token) (d draft, ok bool) {
 	if len(list) < 2 || list[0].text != "everything" && list[0].text != "nothing" {
@@ -18,16 +29,7 @@ func (p *parser) everything(list []token) (d draft, ok bool) {
 	if list[0].text == "nothing" {
 		rest = slices.Concat([]token{{text: "not", stem: "not"}}, rest)
 	}
-	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
-		var all []thing
-		for _, x := range p.r.things {
-			if x.kind == kind {
-				all = append(all, x)
-			}
-		}
-		if len(all) == 0 {
-			continue
-		}
+	for _, all := range ofKinds(p.r.things) {
 		x, claim, read := p.predicate(rest, all)
 		if !read {
 			continue
@@ -210,16 +212,7 @@ func (p *parser) unnamed(list []token) (d draft, ok bool) {
 		list = list[1:]
 	}
 	n := 0
-	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
-		var all []thing
-		for _, x := range p.r.things {
-			if x.kind == kind {
-				all = append(all, x)
-			}
-		}
-		if len(all) == 0 {
-			continue
-		}
+	for _, all := range ofKinds(p.r.things) {
 		if x, c, read := p.predicate(list, all); read && c != changes && c != leaves {
 			if n++; len(all) > 1 {
 				n++
@@ -291,16 +284,7 @@ func (p *parser) noneOf(list []token) (d draft, ok bool) {
 	if len(list) != 2 || list[0].text != "no" && list[0].stem != "not" {
 		return d, false
 	}
-	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
-		var all []thing
-		for _, x := range p.r.things {
-			if x.kind == kind {
-				all = append(all, x)
-			}
-		}
-		if len(all) == 0 {
-			continue
-		}
+	for _, all := range ofKinds(p.r.things) {
 		if _, c, read := p.predicate(list[1:], all); read {
 			if c, read = opposite(c); read && (c == dark || c == silent || c == rests) {
 				return draft{things: all, claim: c}, true

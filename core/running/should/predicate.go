@@ -189,11 +189,7 @@ func (p *parser) onlyThat(list []token) (draft, bool) {
 // mixed reads what things of several kinds do.
 func (p *parser) mixed(rest []token, things []thing) (d draft, ok bool) {
 	kinds := 0
-	for _, kind := range []bench.RowKind{bench.LampRow, bench.SoundRow, bench.LoadRow} {
-		of := slices.DeleteFunc(slices.Clone(things), func(x thing) bool { return x.kind != kind })
-		if len(of) == 0 {
-			continue
-		}
+	for _, of := range ofKinds(things) {
 		x, c, read := p.predicate(rest, of)
 		if kinds++; !read || kinds > 2 {
 			return d, false
