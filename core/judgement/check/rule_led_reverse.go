@@ -29,8 +29,8 @@ var ledReverse = rule{"led-reverse", func(f *facts) []Finding {
 		q.in(at)
 		q.limit(spec.Limit{Recommended: most.Typ, Absolute: most.Typ, Source: most.Source})
 		level := Care
-		if back.Typ <= most.Typ { // the rail's upper end alone is more
-			level = Note
+		if back.Typ <= most.Typ && f.worstOf(l.Element).Typ >= faintBelow {
+			level = Note // the rail's upper end alone is more, and only between what it is there for
 		}
 		q.Level = level
 		q.Working = &Working{Formula: "voltage at the cathode − voltage at the anode", Result: q.TypText, Sources: []string{"limit: " + most.Source}}
