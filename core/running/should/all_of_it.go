@@ -35,11 +35,11 @@ func (p *parser) everything(list []token) (d draft, ok bool) {
 			continue
 		}
 		x.things, x.claim = all, claim
-		if ok {
-			d.and = &x
-		} else {
-			d, ok = x, true
+		if ok { // with all that is so already
+			was := d
+			x.and = &was
 		}
+		d, ok = x, true
 	}
 	return d, ok
 }
@@ -51,41 +51,62 @@ var colours = map[string][]string{
 	"magenta": {"red", "blue"}, "purpl": {"red", "blue"}, "violet": {"red", "blue"}, "pink": {"red", "blue"}, "white": {"red", "green", "blue"},
 }
 
+// cases are the lamps of each case with several.
+func (r *Reader) cases() (out [][]thing) {
+	for _, x := range r.things {
+		switch n := len(out); {
+		case x.lamp == "":
+		case n > 0 && out[n-1][0].of == x.of:
+			out[n-1] = append(out[n-1], x)
+		default:
+			out = append(out, []thing{x})
+		}
+	}
+	return out
+}
+
 // coloured reads "the sky is green": green of it is lit, and red and blue are not.
 func (p *parser) coloured(list []token) (d draft, ok bool) {
-	if len(list) == 1 && colours[list[0].stem] != nil { // gives white
-		var all []thing
-		for _, x := range p.r.things {
-			if strings.Contains(x.name, " of ") && (len(all) == 0 || all[0].of == x.of) {
-				all = append(all, x)
+	if len(list) == 1 { // gives white
+		var of []draft
+		for _, all := range p.r.cases() {
+			if d, ok := inColour(all, list[0].stem); ok {
+				of = append(of, d)
 			}
 		}
-		if len(all) == 3 {
-			return mixed(all, list[0].stem)
+		if len(of) == 1 {
+			return of[0], true
 		}
 	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest := list[m.end:]
-		things := thingsOf(m.items)
 		for len(rest) > 1 && (rest[0].stem == "be" || rest[0].stem == "turn" || rest[0].stem == "go" || rest[0].stem == "shine" || rest[0].stem == "light" || rest[0].stem == "glow") {
 			rest = rest[1:]
 		}
-		if len(rest) != 1 || len(things) != 3 || slices.ContainsFunc(things, func(x thing) bool { return x.of != things[0].of }) {
-			continue
-		}
-		if d, ok := mixed(things, rest[0].stem); ok {
-			return d, true
+		if len(rest) == 1 {
+			if d, ok := inColour(thingsOf(m.items), rest[0].stem); ok {
+				return d, true
+			}
 		}
 	}
 	return d, false
 }
 
-// mixed is that of three lamps in a case those are lit that make a colour.
-func mixed(things []thing, colour string) (draft, bool) {
+// inColour is that of the lamps of a case those are lit that make a colour, and no others.
+func inColour(things []thing, colour string) (draft, bool) {
+	inks := colours[colour]
+	if len(inks) == 0 || len(things) < 2 || slices.ContainsFunc(things, func(x thing) bool { return x.lamp == "" || x.of != things[0].of }) {
+		return draft{}, false
+	}
+	d := these(things, func(x thing) bool { return slices.Contains(inks, x.lamp) })
+	return d, len(d.things) == len(inks)
+}
+
+// these is that some of several lamps are lit, and the others are not.
+func these(things []thing, lights func(thing) bool) draft {
 	on, off := draft{claim: lit}, draft{claim: dark}
 	for _, x := range things {
-		ink, _, _ := strings.Cut(x.name, " of ")
-		if slices.Contains(colours[colour], ink) {
+		if lights(x) {
 			on.things = append(on.things, x)
 		} else {
 			off.things = append(off.things, x)
@@ -94,7 +115,7 @@ func mixed(things []thing, colour string) (draft, bool) {
 	if len(off.things) > 0 {
 		on.and = &off
 	}
-	return on, len(on.things) == len(colours[colour]) && len(on.things) > 0
+	return on
 }
 
 // inTurn reads "X, Y and Z light one after the other", "the light runs from X to Z".
@@ -143,44 +164,29 @@ func (p *parser) inTurn(list []token) (draft, bool) {
 // lasting takes out for how long something is each time: "for at least 2 s", "no longer than 200
 // ms".
 func lasting(list []token) (rest []token, l lengths, ok bool) {
-	for i := range list {
-		for _, way := range []struct {
-			said string
-			most bool
-		}{
-			{"for at least", false}, {"for more than", false}, {"for longer than", false}, {"longer than", false}, {"for over", false}, {"at least", false},
-			{"for at most", true}, {"for less than", true}, {"for not more than", true}, {"for no more than", true}, {"for no longer than", true}, {"no longer than", true}, {"not longer than", true}, {"for shorter than", true}, {"shorter than", true},
-		} {
-			said := strings.Fields(way.said)
-			n := len(said)
-			if i == 0 || i+n >= len(list) || unitOf(list[i+n]) == 0 || slices.ContainsFunc(list[i:i+n], func(t token) bool { return t.kind != plainWord }) {
-				continue
-			}
-			same := true
-			for k, w := range said {
-				same = same && list[i+k].text == w
-			}
-			if !same {
-				continue
-			}
-			before, after := list[:i], list[i+n+1:]
-			for len(after) > 0 && (after[0].text == "at_a_time" || after[0].text == "each_time") {
-				after = after[1:]
-			}
-			most := way.most
-			if k := slices.IndexFunc(before, func(t token) bool { return t.stem == "not" }); k >= 0 && !most { // never longer than
-				before, most = slices.Concat(before[:k], before[k+1:]), true
-			}
-			if k := slices.IndexFunc(before, func(t token) bool { return t.text == "no" }); k == 0 && !most { // no lamp is lit for longer
-				before, most = slices.Concat([]token{{text: "each", stem: "each"}}, before[1:]), true
-			}
-			if most {
-				l.most = unitOf(list[i+n])
-			} else {
-				l.least = unitOf(list[i+n])
-			}
-			return slices.Concat(before, after), l, true
+	for i := 1; i+1 < len(list); i++ {
+		end, most := i+1, list[i].text == "at_most"
+		if list[i].text == "at" && (list[i+1].text == "least" || list[i+1].text == "most") { // at least 2 s
+			end, most = i+2, list[i+1].text == "most"
+		} else if !most && list[i].text != "at_least" {
+			continue
 		}
+		if end >= len(list) || unitOf(list[end]) == 0 {
+			continue
+		}
+		before, after := list[:i], list[end+1:]
+		for len(after) > 0 && (after[0].text == "at_a_time" || after[0].text == "each_time") {
+			after = after[1:]
+		}
+		if k := slices.IndexFunc(before, func(t token) bool { return t.stem == "not" }); k >= 0 && !most { // never longer than
+			before, most = slices.Concat(before[:k], before[k+1:]), true
+		} else if before[0].text == "no" && !most { // no lamp is lit for longer
+			before, most = slices.Concat([]token{{text: "each", stem: "each"}}, before[1:]), true
+		}
+		if l.least = unitOf(list[end]); most {
+			l = lengths{most: l.least}
+		}
+		return slices.Concat(before, after), l, true
 	}
 	return list, l, false
 }
@@ -227,53 +233,32 @@ func (p *parser) unnamed(list []token) (d draft, ok bool) {
 // barsOf are the bars that are lit of 0 to 9 (common practice: 6 and 9 with their tails).
 var barsOf = strings.Fields("abcdef bc abdeg abcdg bcfg acdfg acdefg abc abcdefg abcdfg")
 
-// figure reads "the digit shows 3": its bars are lit, and the others are not.
-func (p *parser) figure(list []token) (d draft, ok bool) {
+// figure reads "the digit shows 3": its bars are lit, and the others are not. Of its point nothing
+// is said.
+func (p *parser) figure(list []token) (draft, bool) {
 	n := len(list)
 	if n < 2 || list[n-1].kind != number || list[n-1].unit != "" || list[n-1].number < 0 || list[n-1].number > 9 || list[n-1].number != math.Trunc(list[n-1].number) {
-		return d, false
+		return draft{}, false
 	}
-	if show := list[n-2].stem; show != "show" && show != "display" && show != "read" && show != "be" && show != "say" {
-		return d, false
+	if !slices.Contains([]string{"show", "display", "read", "be", "say"}, list[n-2].stem) {
+		return draft{}, false
 	}
-	name := list[:n-2]
-	digit := ""
-	for _, x := range p.r.things {
-		bar, of, found := strings.Cut(x.name, " of ")
-		if !found || !strings.HasPrefix(bar, "bar ") || digit == x.of {
+	name, shown := list[:n-2], int(list[n-1].number)
+	var of []draft
+	for _, all := range p.r.cases() {
+		named := slices.Equal(stemsOf(name), stemsOf(lex(all[0].cased))) || len(name) == 1 && slices.Contains([]string{"it", "digit", "display", "number"}, name[0].stem)
+		if !all[0].digit || !named {
 			continue
 		}
-		var said []string
-		for _, t := range lex(of) {
-			said = append(said, t.stem)
-		}
-		named := slices.Equal(stemsOf(name), said) || len(name) == 1 && (name[0].text == "it" || name[0].stem == "digit" || name[0].stem == "display" || name[0].stem == "number")
-		if !named {
-			continue
-		}
-		if digit != "" {
-			return d, false // which of them?
-		}
-		digit = x.of
+		bars := slices.DeleteFunc(all, func(x thing) bool { return len(x.lamp) > 1 })
+		d := these(bars, func(x thing) bool { return strings.Contains(barsOf[shown], x.lamp) })
+		d.shows = fmt.Sprint(shown)
+		of = append(of, d)
 	}
-	if digit == "" {
-		return d, false
+	if len(of) != 1 { // which of them?
+		return draft{}, false
 	}
-	on, off := draft{claim: lit, shows: fmt.Sprint(int(list[n-1].number))}, draft{claim: dark}
-	for _, x := range p.r.things {
-		bar, _, _ := strings.Cut(x.name, " of ")
-		if letter, is := strings.CutPrefix(bar, "bar "); is && x.of == digit {
-			if strings.Contains(barsOf[int(list[n-1].number)], letter) {
-				on.things = append(on.things, x)
-			} else {
-				off.things = append(off.things, x)
-			}
-		}
-	}
-	if len(off.things) > 0 {
-		on.and = &off
-	}
-	return on, len(on.things) > 0
+	return of[0], true
 }
 
 // noneOf reads "no beeping": nothing here does.

@@ -21,7 +21,7 @@ func TestJudgingMore(t *testing.T) {
 		s.atATime = lengths{least, most}
 		return s
 	}
-	order := &Sentence{form: inTurn, things: []thing{lampX, lampY, {bench.LampRow, "z", "z", 0}}}
+	order := &Sentence{form: inTurn, things: []thing{lampX, lampY, {kind: bench.LampRow, of: "z", name: "z"}}}
 	nth := func(c claim, nth, every int) *Sentence {
 		return &Sentence{form: each, doing: doing{hand: button, nth: nth, every: every}, things: []thing{lampX}, claim: c, within: half}
 	}

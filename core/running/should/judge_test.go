@@ -28,9 +28,9 @@ func release(at float64) bench.Action { return bench.Action{At: at, Do: bench.Re
 var (
 	button = bench.Hand{Kind: bench.Presses, Of: "b", Name: "b", Most: 1, Off: "up", On: "pressed"}
 	other  = bench.Hand{Kind: bench.Presses, Of: "c", Name: "c", Most: 1, Off: "up", On: "pressed"}
-	lampX  = thing{bench.LampRow, "x", "x", 0}
-	lampY  = thing{bench.LampRow, "y", "y", 0}
-	lampZ  = thing{bench.LampRow, "x", "x", 95} // that could be brighter
+	lampX  = thing{kind: bench.LampRow, of: "x", name: "x"}
+	lampY  = thing{kind: bench.LampRow, of: "y", name: "y"}
+	lampZ  = thing{kind: bench.LampRow, of: "x", name: "x", most: 95} // that could be brighter
 )
 
 // blinking is a lamp that is on half of the time, at a rate.

@@ -371,7 +371,7 @@ func (r *Reader) pads() (n int) {
 // vocabulary is all words that a sentence about this build can have.
 func (r *Reader) vocabulary() map[string]bool {
 	out := maps.Clone(known)
-	if slices.ContainsFunc(r.things, func(x thing) bool { return strings.Contains(x.name, " of ") }) {
+	if slices.ContainsFunc(r.things, func(x thing) bool { return x.lamp != "" }) {
 		for colour := range colours {
 			out[colour] = true
 		}

@@ -174,14 +174,9 @@ func (p *parser) onlyThat(list []token) (draft, bool) {
 	if !ok || !opposed || d.and != nil || len(d.things) == 0 || d.claim != lit && d.claim != sounds && d.claim != runs {
 		return d, false
 	}
-	others := draft{claim: c}
-	for _, x := range p.r.things {
-		if x.kind == d.things[0].kind && !slices.Contains(d.things, x) {
-			others.things = append(others.things, x)
-		}
-	}
-	if len(others.things) > 0 {
-		d.and = &others
+	others := slices.DeleteFunc(slices.Clone(p.r.things), func(x thing) bool { return x.kind != d.things[0].kind || slices.Contains(d.things, x) })
+	if len(others) > 0 {
+		d.and = &draft{claim: c, things: others}
 	}
 	return d, true
 }

@@ -8,6 +8,7 @@ import (
 	"sync"
 	"time"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/bench"
@@ -34,15 +35,20 @@ type Reader struct {
 func NewReader(net *wiring.Network) *Reader {
 	r := &Reader{net: net, hands: bench.Hands(net), only: build.OnlyOnes(net.Library, net.Doc)}
 	for _, l := range net.Lamps {
-		r.things = append(r.things, thing{bench.LampRow, l.Part.ID, l.Name, brightest(net, l.Element)})
+		kind, _ := net.Library.Catalogue.Kind(l.Part.Kind)
+		x := thing{kind: bench.LampRow, of: l.Part.ID, name: l.Name, most: brightest(net, l.Element)}
+		if len(kind.Emitters) > 1 {
+			x.lamp, x.cased, x.digit = l.Emitter.ID, l.Part.Name, kind.Shows == part.Digits
+		}
+		r.things = append(r.things, x)
 	}
 	for i := range net.Doc.Parts {
 		p := &net.Doc.Parts[i]
 		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Model {
 		case "buzzer":
-			r.things = append(r.things, thing{bench.SoundRow, p.ID, p.Name, 0})
+			r.things = append(r.things, thing{kind: bench.SoundRow, of: p.ID, name: p.Name})
 		case "coil", "filament":
-			r.things = append(r.things, thing{bench.LoadRow, p.ID, p.Name, 0})
+			r.things = append(r.things, thing{kind: bench.LoadRow, of: p.ID, name: p.Name})
 		}
 	}
 	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
@@ -149,28 +155,12 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	d, ok := p.read(list)
 	d.stays = d.stays || stays
 	if ok && hertz > 0 {
-		if d.text != nil {
-			ok = d.text.text == "" && !d.text.amount && d.press == nil
-			d.text.hertz = hertz
-		} else {
-			if d.claim == lit && d.lasts > 0 && d.press == nil && d.form == holds { // lit for half a second every two seconds
-				d.claim, d.litFor, d.lasts = blinks, d.lasts, 0
-				ok = ok && d.litFor.Seconds()*hertz < 1
-			}
-			ok = ok && d.hertz == 0 && (d.claim == blinks || d.claim == sounds) && d.form == holds
-			d.hertz = hertz
-			d.beeps()
-		}
+		ok = d.at(hertz)
 	}
-	if ok && slices.ContainsFunc(all, func(t token) bool { return t.text == "by_itself" }) && slices.ContainsFunc(all, func(t token) bool { return t.text == "not" }) {
+	if ok && says(all, "by_itself") && says(all, "not") {
 		ok = d.byItself()
 	}
-	if ok && !s.first && len(d.conds) == 0 && d.press == nil && d.form == holds && d.text == nil && slices.ContainsFunc(list, func(t token) bool { return t.text == "starts" || t.text == "begins" }) {
-		switch d.claim { // it starts dark
-		case lit, dark, full, bright, sounds, silent, runs, rests:
-			s.first = true
-		}
-	}
+	s.first = s.first || ok && d.begins() && (says(list, "starts") || says(list, "begins"))
 	if ok && d.lasts+d.after > time.Minute {
 		return wrong("so long is not tried: at most a minute")
 	}
@@ -194,6 +184,37 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 // tone is the rate from which on something sounds so, and does not beep so often (common
 // practice: nobody hears less as a tone).
 const tone = 20 // Hz
+
+// says reports whether a word is among tokens.
+func says(list []token, word string) bool {
+	return slices.ContainsFunc(list, func(t token) bool { return t.text == word })
+}
+
+// at makes a draft happen so often; false where it says nothing of that.
+func (d *draft) at(hertz float64) bool {
+	if d.text != nil {
+		d.text.hertz = hertz
+		return d.text.text == "" && !d.text.amount && d.press == nil
+	}
+	if d.claim == lit && d.lasts > 0 && d.press == nil && d.form == holds { // lit for half a second every two seconds
+		d.claim, d.litFor, d.lasts = blinks, d.lasts, 0
+	}
+	if d.hertz > 0 || d.claim != blinks && d.claim != sounds || d.form != holds || d.litFor.Seconds()*hertz >= 1 {
+		return false
+	}
+	d.hertz = hertz
+	d.beeps()
+	return true
+}
+
+// begins reports whether a draft says how things are, so that they may begin so: "it starts dark".
+func (d *draft) begins() bool {
+	switch d.claim {
+	case lit, dark, full, bright, sounds, silent, runs, rests:
+		return len(d.conds) == 0 && d.press == nil && d.form == holds && d.text == nil
+	}
+	return false
+}
 
 // beeps makes of what sounds at a rate what beeps so often.
 func (d *draft) beeps() {

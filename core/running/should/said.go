@@ -30,7 +30,7 @@ var known = func() map[string]bool {
 	for _, list := range words.When {
 		add(list)
 	}
-	add([]string{"neither nor run_out display counts everything nothing again odd even another next what give set tell report output line something anything message number value reading measure type dial punch code pin sequence shorter longer room temperature cool warm heat care respond heed water starts begins"})
+	add([]string{"at_least at_most neither nor run_out display counts everything nothing again odd even another next what give set tell report output line something anything message number value reading measure type dial punch code pin sequence shorter longer room temperature cool warm heat care respond heed water starts begins"})
 	for _, list := range words.LevelNames {
 		for _, said := range list {
 			add(said)

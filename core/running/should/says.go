@@ -115,7 +115,7 @@ func (s *Sentence) done() string {
 		return "prints " + s.printed.words() + s.printed.how()
 	}
 	if s.shows != "" {
-		return "makes " + s.digit() + " show " + s.shows
+		return "makes " + s.things[0].cased + " show " + s.shows
 	}
 	of := names(s.things)
 	if s.claim == leaves {
@@ -128,19 +128,13 @@ func (s *Sentence) done() string {
 	return verb + " " + of
 }
 
-// digit is the name of the digit whose bars the things are.
-func (s *Sentence) digit() string {
-	_, name, _ := strings.Cut(s.things[0].name, " of ")
-	return name
-}
-
 // do is what things do.
 func (s *Sentence) do() string {
 	if s.printed != nil {
 		return s.printed.words() + " is printed" + s.printed.how()
 	}
 	if s.shows != "" {
-		return s.digit() + " shows " + s.shows
+		return s.things[0].cased + " shows " + s.shows
 	}
 	many := len(s.things) > 1
 	does := s.claim.word()

@@ -101,6 +101,11 @@ type thing struct {
 	of   string
 	name string
 	most float64 // of a lamp: how bright it looks, 0 to 100, when it is driven steadily; 0: not known
+
+	// Of a lamp in a case with several: which it is, what the case is called, and whether that is a
+	// digit.
+	lamp, cased string
+	digit       bool
 }
 
 // A claim is what a thing does.
