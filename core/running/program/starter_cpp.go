@@ -93,11 +93,7 @@ func (o *outline) cpp() string {
 		t.say("\n// The figures 0 to 9: a bit for each bar, the lowest for a.\nconst byte figures[] = {%s};", figureBits)
 	}
 	for i, bars := range o.digits {
-		var list []string
-		for _, k := range bars {
-			list = append(list, n.outs[k])
-		}
-		t.say("const int bars%d[] = {%s};", i, strings.Join(list, ", "))
+		t.say("const int bars%d[] = {%s};", i, namesOf(n.outs, bars))
 	}
 	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads) > 0
 	for i := range o.ins {
@@ -114,6 +110,15 @@ func (o *outline) cpp() string {
 
 // figureBits are the bars of the figures 0 to 9 (common practice: 6 and 9 with their tails).
 const figureBits = "0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f"
+
+// namesOf lists some of the names of a program.
+func namesOf(names []string, which []int) string {
+	var out []string
+	for _, k := range which {
+		out = append(out, names[k])
+	}
+	return strings.Join(out, ", ")
+}
 
 // milliseconds writes a time in whole ones, at least one.
 func milliseconds(seconds float64) int { return int(max(1, math.Ceil(seconds*1000-1e-9))) }

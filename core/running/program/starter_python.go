@@ -3,7 +3,6 @@ package program
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
@@ -263,11 +262,7 @@ def scan%d():
 		t.say("\n# The figures 0 to 9: a bit for each bar, the lowest for a.\nfigures = (%s)", figureBits)
 	}
 	for i, bars := range o.digits {
-		var list []string
-		for _, k := range bars {
-			list = append(list, n.outs[k])
-		}
-		t.say("bars%d = (%s)", i, strings.Join(list, ", "))
+		t.say("bars%d = (%s)", i, namesOf(n.outs, bars))
 	}
 	for i, bars := range o.digits {
 		on := "figures[n] >> place & 1"

@@ -174,13 +174,7 @@ func (c *cond) met(rec *bench.Recording, at float64, surely bool) bool {
 	}
 	level, down := c.level(rec, at), false
 	on := c.hand.Rest == 1
-	for _, a := range rec.Actions {
-		if a.At > at {
-			break
-		}
-		if a.Of != c.hand.Of {
-			continue
-		}
+	for _, a := range c.acts(rec, at) {
 		switch a.Do {
 		case bench.Press:
 			on = c.hand.Rest == 0
@@ -221,18 +215,17 @@ func (c *cond) limit(surely bool) float64 {
 	return c.most + c.least + margin
 }
 
+// acts is what was done to a condition's hand up to a time.
+func (c *cond) acts(rec *bench.Recording, at float64) []bench.Action {
+	return slices.DeleteFunc(slices.Clone(rec.Actions), func(a bench.Action) bool { return a.At > at || a.Of != c.hand.Of })
+}
+
 // level is at which level a hand is from a time on.
 func (c *cond) level(rec *bench.Recording, at float64) float64 {
 	level := c.hand.Rest
 	var wheel bench.Coast
 	since := 0.0
-	for _, a := range rec.Actions {
-		if a.At > at {
-			break
-		}
-		if a.Of != c.hand.Of {
-			continue
-		}
+	for _, a := range c.acts(rec, at) {
 		switch a.Do {
 		case bench.Turn:
 			level = c.hand.Least + (c.hand.Most-c.hand.Least)*a.To

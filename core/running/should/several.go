@@ -22,7 +22,7 @@ func (p *parser) otherwise(list []token) (main []token, off []token) {
 
 // read reads a sentence, with what is so otherwise.
 func (p *parser) read(list []token) (draft, bool) {
-	if slices.ContainsFunc(list, func(t token) bool { return t.text == ";" }) {
+	if says(list, ";") {
 		return p.two(list)
 	}
 	if d, ok := p.two(list); ok { // X is lit when …, Y when …
@@ -52,19 +52,8 @@ func (p *parser) read(list []token) (draft, bool) {
 
 // two reads "X is lit in the dark and dark in daylight": two sentences about the same things.
 func (p *parser) two(list []token) (draft, bool) {
-	whens, apart := 0, slices.ContainsFunc(list, func(t token) bool { return t.text == ";" })
-	for i := range list {
-		if list[i].text == ";" || list[i].text == "next" || list[i].text == "again" || list[i].text == "even" || list[i].text == "odd" || list[i].text == "twice" || list[i].text == "another" || list[i].kind == plainWord && slices.Index(words.Ordinals, list[i].text) > 0 {
-			whens += 2
-		}
-		if list[i].kind == number && list[i].number == 1 && i+1 < len(list) && stemmed.press.is(list[i+1:i+2]) { // one press on, one press off
-			whens++
-		}
-		if len(begins(list[i:])) > 0 || stemmed.above.begins(list[i:]) || stemmed.below.begins(list[i:]) {
-			whens++
-		}
-	}
-	if whens < 2 {
+	apart := says(list, ";")
+	if whens(list) < 2 {
 		return draft{}, false
 	}
 	for i := 1; i+1 < len(list); i++ {
@@ -76,27 +65,9 @@ func (p *parser) two(list []token) (draft, bool) {
 			continue
 		}
 		rest := trim(list[i+1:])
-		second, ok := p.core(rest)
-		if !ok {
-			second, ok = p.core(slices.Concat(p.name(list[:i], first.things), rest))
-		}
-		for it := len(rest) - 1; it > 0 && !ok; it-- { // and another press turns it off
-			if rest[it].text == "it" || rest[it].text == "them" {
-				second, ok = p.core(slices.Concat(rest[:it], p.name(list[:i], first.things), rest[it+1:]))
-			}
-		}
-		if n := ellipsis(rest); !ok && n > 0 { // and in daylight it is not
-			if c, opposed := opposite(first.claim); opposed {
-				second, ok = p.core(slices.Concat(rest[:n], p.name(list[:i], first.things), []token{{text: "is", stem: "be"}, {text: c.word(), stem: stem(c.word())}}))
-			}
-		}
-		if b := second.press; ok && b != nil && b.nth == 2 && b.every == 2 && first.press == nil && len(first.conds) == 1 && first.conds[0].on && first.conds[0].hand.Of == b.hand.Of {
-			first.press, first.conds = &doing{hand: b.hand, key: b.key}, nil
-		}
-		if a, b := first.press, second.press; ok && a != nil && b != nil && a.hand.Of == b.hand.Of && a.nth < 2 && (b.nth == 2 && b.every == 2 || a.nth == 1 && b.nth == 1 && a.every+b.every == 0) { // once, and again
-			one, two := *a, *b
-			one.nth, one.every, two.nth, two.every = 1, 2, 2, 2
-			first.press, second.press = &one, &two
+		second, ok := p.following(rest, first, p.name(list[:i], first.things))
+		if ok {
+			alternate(&first, &second)
 		}
 		if !ok || second.press == nil && len(second.conds) == 0 {
 			if more, several := p.two(rest); several { // first press on, second press off, third press on
@@ -109,6 +80,65 @@ func (p *parser) two(list []token) (draft, bool) {
 		}
 	}
 	return draft{}, false
+}
+
+// whens counts what says when in a text: from two on it may be two sentences.
+func whens(list []token) (n int) {
+	for i, t := range list {
+		switch {
+		case slices.Contains([]string{";", "next", "again", "even", "odd", "twice", "another"}, t.text), t.kind == plainWord && slices.Index(words.Ordinals, t.text) > 0:
+			n += 2 // there is another press
+		case t.kind == number && t.number == 1 && i+1 < len(list) && stemmed.press.is(list[i+1:i+2]): // one press on, one press off
+			n++
+		}
+		if len(begins(list[i:])) > 0 || stemmed.above.begins(list[i:]) || stemmed.below.begins(list[i:]) {
+			n++
+		}
+	}
+	return n
+}
+
+// following reads what is said behind a sentence: by itself, or of the same things, which may be
+// called it, or left out.
+func (p *parser) following(rest []token, first draft, name []token) (draft, bool) {
+	if d, ok := p.core(rest); ok {
+		return d, true
+	}
+	if d, ok := p.core(slices.Concat(name, rest)); ok {
+		return d, true
+	}
+	for it := len(rest) - 1; it > 0; it-- { // and another press turns it off
+		if rest[it].text == "it" || rest[it].text == "them" {
+			if d, ok := p.core(slices.Concat(rest[:it], name, rest[it+1:])); ok {
+				return d, true
+			}
+		}
+	}
+	if n := ellipsis(rest); n > 0 { // and in daylight it is not
+		if c, opposed := opposite(first.claim); opposed {
+			return p.core(slices.Concat(rest[:n], name, []token{{text: "is", stem: "be"}, {text: c.word(), stem: stem(c.word())}}))
+		}
+	}
+	return draft{}, false
+}
+
+// alternate makes of a press and the next one, of the same, each odd and each even press.
+func alternate(first, second *draft) {
+	b := second.press
+	if b == nil {
+		return
+	}
+	again := b.nth == 2 && b.every == 2
+	if c := first.conds; again && first.press == nil && len(c) == 1 && c[0].on && c[0].hand.Of == b.hand.Of {
+		first.press, first.conds = &doing{hand: b.hand, key: b.key}, nil
+	}
+	a := first.press
+	if a == nil || a.hand.Of != b.hand.Of || a.nth > 1 || !again && !(a.nth == 1 && b.nth == 1 && a.every+b.every == 0) {
+		return
+	}
+	one, two := *a, *b
+	one.nth, one.every, two.nth, two.every = 1, 2, 2, 2
+	first.press, second.press = &one, &two
 }
 
 // ellipsis is where "it is not" begins, that ends a text; 0: nowhere.
