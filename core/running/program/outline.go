@@ -50,6 +50,7 @@ type in struct {
 	pin    string
 	pull   board.Pull
 	closed bool    // what it reads when it is closed or triggered
+	when   string  // what that is called: "pressed"
 	wait   float64 // seconds that it must stay so to count
 }
 
@@ -186,11 +187,14 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 	case board.AnalogIn:
 		o.knobs = append(o.knobs, knob{p, words, s.Pin, middleOf(net, p, s)})
 	default:
-		x := in{part: p, words: words, pin: s.Pin, pull: s.Pull, wait: 0.02}
+		x := in{part: p, words: words, pin: s.Pin, pull: s.Pull, when: "closed", wait: 0.02}
 		if w := rig.ValueOf(net, p, "debounce"); w > 0 {
 			x.wait = w
 		}
 		x.closed = closedReads(net, p, s)
+		if len(kind.Settings) == 2 {
+			x.when = kind.Settings[1].Name
+		}
 		if closures := rig.ValueOf(net, p, "closures"); closures > 0 {
 			// A contact that bounces is quiet before it closes, and for longer than it bounces.
 			x.wait = max(0.001, wiring.ValueOf(kind, p, "bounce").High)

@@ -65,7 +65,7 @@ func (o *outline) cpp() string {
 	for _, x := range o.ins {
 		id := o.identifier(x.words, build.CPP)
 		n.ins, n.on = append(n.ins, id), append(n.on, o.identifier(x.words+" on", build.CPP))
-		t.say("const int %s = %s;  // reads %s when it is %s", id, o.board.InCode(x.pin), level(x.closed), "closed")
+		t.say("const int %s = %s;  // reads %s when it is %s", id, o.board.InCode(x.pin), level(x.closed), x.when)
 	}
 	for _, x := range o.knobs {
 		id := o.identifier(x.words, build.CPP)

@@ -33,7 +33,11 @@ func (f *facts) pinUses(found []check.Finding) []PinUse {
 		var wired []string
 		for _, c := range u.Signals {
 			use.Parts = append(use.Parts, c.Part.ID)
-			wired = append(wired, c.Part.Name)
+			words := c.Part.Name
+			if len(c.Part.Signals) > 1 {
+				words += " · " + strings.ReplaceAll(c.Signal.Name, "-", " ")
+			}
+			wired = append(wired, words)
 		}
 		use.Wired = strings.Join(wired, ", ")
 		if p != nil {

@@ -2,6 +2,7 @@ package should
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/running/bench"
 )
@@ -22,17 +23,26 @@ func (r *Reader) Suggest() []string {
 func (r *Reader) suggestions() []string {
 	out := []string{}
 	add := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	things := slices.DeleteFunc(slices.Clone(r.things), func(x thing) bool { return x.digit })
 	lamps := 0
-	for _, x := range r.things {
+	for _, x := range things {
 		if x.kind == bench.LampRow {
 			lamps++
 		}
 	}
+	for _, of := range r.cases() {
+		if x := of[0]; x.digit {
+			add("before anything is touched, %s shows 0", x.cased)
+			if k := slices.IndexFunc(r.hands, func(h bench.Hand) bool { return h.Kind == bench.Presses }); k >= 0 {
+				add("the first press of %s makes %s show 1", r.hands[k].Name, x.cased)
+			}
+		}
+	}
 	for i, h := range r.hands {
-		if len(r.things) == 0 {
+		if len(things) == 0 {
 			break
 		}
-		x := r.things[min(i, len(r.things)-1)]
+		x := things[min(i, len(things)-1)]
 		does := doesUsually[x.kind]
 		switch {
 		case h.Kind == bench.Presses || h.Kind == bench.Switches:
@@ -53,7 +63,7 @@ func (r *Reader) suggestions() []string {
 	if lamps > 1 {
 		add("the lamps light one at a time")
 	}
-	for _, x := range r.things {
+	for _, x := range things {
 		if x.kind == bench.LampRow && len(r.hands) == 0 {
 			add("%s blinks at 1 Hz", x.name)
 		}

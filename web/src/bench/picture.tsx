@@ -90,6 +90,7 @@ export function Picture({
               spot={spot}
               rows={rows.filter((r) => r.of === spot.of && (!spot.lamp || r.lamp === spot.lamp))}
               apart={map.spots.some((s) => s.of === spot.of && s.lamp)}
+              face={!spot.lamp && map.spots.some((s) => s.of === spot.of && s.bar)}
               now={run.now}
             />
           ))}
@@ -152,7 +153,19 @@ const around = (spot: Spot, more: number) => ({
 const rays = [0, 45, 90, 135, 180, 225, 270, 315];
 
 /** What a part shows of itself: how its lamps shine, how it sounds, what it draws. */
-function Shining({ spot, rows, apart, now }: { spot: Spot; rows: Row[]; apart: boolean; now: number }) {
+function Shining({
+  spot,
+  rows,
+  apart,
+  face,
+  now,
+}: {
+  spot: Spot;
+  rows: Row[];
+  apart: boolean;
+  face: boolean;
+  now: number;
+}) {
   const lamps = rows.filter((r) => r.kind === "lamp");
   const other = rows.find((r) => r.kind === "sound" || r.kind === "load");
   const cy = spot.y + spot.height / 2;
@@ -161,6 +174,19 @@ function Shining({ spot, rows, apart, now }: { spot: Spot; rows: Row[]; apart: b
     const { colour, lightness } = glowAt(lamps, now);
     if (spot.bar) return <Bar spot={spot} colour={colour} lightness={Math.round(lightness)} />;
     return <Lens spot={spot} colour={colour} lightness={Math.round(lightness)} />;
+  }
+  // Where a digit shows its figure, its name would stand across it.
+  if (face) {
+    const inset = spot.width / 6;
+    return (
+      <rect
+        x={spot.x + inset}
+        y={spot.y + 7}
+        width={spot.width - 2 * inset}
+        height={spot.height - 10}
+        className="face"
+      />
+    );
   }
   const does = other && at(other, now);
   if (!does || does.value === 0) return null;

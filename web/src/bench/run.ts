@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import type { BenchAction, Document, LiveRow, Recording } from "../api/client";
+import type { BenchAction, Document, LiveRow, LiveWish, Recording } from "../api/client";
 import { type Line, Live, nothing, type Snapshot } from "./live";
 import { at } from "./rows";
 
@@ -91,6 +91,7 @@ export function useBench(
   const [live, setLive] = useState<Live>();
   const [probes, setProbes] = useState<string[]>([]);
   const joins = useRef(begins.session);
+  const wished = useRef<LiveWish[]>([]); // between the first picture and the run
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another wiring or program is another run
   useEffect(() => {
@@ -99,6 +100,7 @@ export function useBench(
       joins.current ?? undefined,
     );
     joins.current = null;
+    for (const early of wished.current.splice(0)) made.wish(early);
     setLive(made);
     setProbes([]);
     return () => made.close();
@@ -108,6 +110,10 @@ export function useBench(
     useCallback((changed: () => void) => live?.subscribe(changed) ?? (() => {}), [live]),
     () => live?.snapshot() ?? nothing,
   );
+  const wish = (w: LiveWish) => {
+    if (live) live.wish(w);
+    else wished.current.push(w);
+  };
   const now = useClock(seen);
   const recording = seen.recording;
 
@@ -115,16 +121,16 @@ export function useBench(
     ...seen,
     now,
     actions: recording?.actions ?? [],
-    play: () => live?.wish({ do: "play" }),
-    pause: () => live?.wish({ do: "hold" }),
-    restart: () => live?.wish({ do: "again", seed: 1 }),
-    back: (seconds) => live?.wish({ do: "back", seconds }),
-    step: () => live?.wish({ do: "step" }),
-    await: (row) => live?.wish({ do: "await", row }),
-    setSpeed: (speed) => live?.wish({ do: "speed", speed }),
+    play: () => wish({ do: "play" }),
+    pause: () => wish({ do: "hold" }),
+    restart: () => wish({ do: "again", seed: 1 }),
+    back: (seconds) => wish({ do: "back", seconds }),
+    step: () => wish({ do: "step" }),
+    await: (row) => wish({ do: "await", row }),
+    setSpeed: (speed) => wish({ do: "speed", speed }),
     act: (action) => {
-      live?.act(action);
-      if (!seen.playing) live?.wish({ do: "play" });
+      wish({ do: "act", action: { ...action, at: 0 } });
+      if (!seen.playing) wish({ do: "play" });
     },
     built,
     setBuilt,
@@ -135,15 +141,15 @@ export function useBench(
     probes,
     setProbes: (places) => {
       setProbes(places);
-      live?.wish({ do: "probe", probes: places.map((at) => ({ at })) });
+      wish({ do: "probe", probes: places.map((at) => ({ at })) });
     },
     replay: (actions, seed) => {
-      live?.wish({ do: "again", actions, seed });
-      live?.wish({ do: "play" });
+      wish({ do: "again", actions, seed });
+      wish({ do: "play" });
     },
     replayScript: (script) => {
-      live?.wish({ do: "again", script, seed: 1 });
-      live?.wish({ do: "play" });
+      wish({ do: "again", script, seed: 1 });
+      wish({ do: "play" });
     },
   };
 }
