@@ -52,6 +52,11 @@ func counted(list []token) (rest []token, nth, every int, ok bool) {
 
 // thePress reads which press of several it is, to the end.
 func (p *parser) thePress(list []token) (*doing, bool) {
+	for _, m := range p.r.mentions(list, 0, isHand) { // a button that is called "next", or "second door"
+		if slices.ContainsFunc(m.items, func(x item) bool { return slices.Contains(x.name, list[0].stem) }) && list[len(list)-1].text != "again" {
+			return nil, false
+		}
+	}
 	rest, nth, every, ok := counted(list)
 	if !ok || nth < 1 || nth > len(words.Ordinals) {
 		return nil, false

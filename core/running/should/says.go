@@ -128,6 +128,26 @@ func (s *Sentence) done() string {
 	return verb + " " + of
 }
 
+// byItselfNot is what things do not do by themselves: a buzzer that goes off sounds.
+func (s *Sentence) byItselfNot() string {
+	on, off := "come on", "go off"
+	switch s.things[0].kind {
+	case bench.SoundRow:
+		on, off = "sound", "stop"
+	case bench.LoadRow:
+		on, off = "run", "stop"
+	}
+	switch s.claim {
+	case unlit:
+		return "does not " + on + " by itself"
+	case undark:
+		return "does not " + off + " by itself"
+	case idle:
+		return "does not change by itself"
+	}
+	return "does not blink"
+}
+
 // do is what things do.
 func (s *Sentence) do() string {
 	if s.printed != nil {
@@ -151,7 +171,7 @@ func (s *Sentence) do() string {
 	case s.claim == blinks && s.things[0].kind == bench.SoundRow:
 		does = "beeps"
 	case s.claim >= steady:
-		does = map[claim]string{steady: "does not blink", idle: "does not change by itself", unlit: "does not come on by itself", undark: "does not go off by itself"}[s.claim]
+		does = s.byItselfNot()
 	case s.claim == leaves && many:
 		does = "stays as they are"
 	case s.claim == leaves:

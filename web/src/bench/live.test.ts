@@ -120,7 +120,7 @@ test("a server that has forgotten the run is asked to run it again to where it w
 
 test("what is wished before the server has spoken waits for it", () => {
   const desk = new Desk();
-  desk.live.act({ do: "press", of: "button1" });
+  desk.live.wish({ do: "act", action: { do: "press", of: "button1", at: 0 } });
   expect(desk.line.wishes).toEqual([]);
   desk.tell({ session: "a", whole: whole(0) });
   expect(desk.line.wishes).toEqual([{ do: "act", action: { do: "press", of: "button1", at: 0 } }]);

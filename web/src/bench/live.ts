@@ -1,4 +1,4 @@
-import type { BenchAction, LiveRow, LiveUpdate, LiveWish, Recording } from "../api/client";
+import type { LiveRow, LiveUpdate, LiveWish, Recording } from "../api/client";
 import { add } from "./news";
 
 export interface Snapshot {
@@ -85,10 +85,6 @@ export class Live {
     if (this.now.wrong) this.set({ wrong: undefined });
     if (this.ready) this.line?.send(JSON.stringify(wish));
     else if (!this.now.away) this.early.push(wish);
-  }
-
-  act(action: Omit<BenchAction, "at">) {
-    this.wish({ do: "act", action: { ...action, at: 0 } });
   }
 
   /** Leaves the run: if nobody else watches, it ends. */
