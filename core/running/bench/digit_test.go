@@ -56,3 +56,17 @@ func TestStartersShowBothColours(t *testing.T) {
 		})
 	}
 }
+
+// A buzzer sounds in every language, on pins with PWM and without.
+func TestStartersSound(t *testing.T) {
+	eachStart(t, "buzzer", nil, func(t *testing.T, doc *build.Document) {
+		r := compiled(t, doc, "").run(t, "", 5*time.Second, 1)
+		heard := false
+		for _, row := range r.Rows {
+			for _, c := range row.Changes {
+				heard = heard || row.Kind == bench.SoundRow && c.Value > 600 && c.Value < 1100
+			}
+		}
+		assert.True(t, heard, "%s", doc.Program.Text)
+	})
+}

@@ -39,6 +39,7 @@ type out struct {
 	open  bool // off is to let it go
 	dims  bool
 	tone  bool // it sounds by a tone
+	pwm   bool // its pin has PWM
 	group int  // of those that take turns; -1: none
 	bar   bool // of a digit
 }
@@ -183,6 +184,9 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 	case board.DigitalOut, board.PWMOut:
 		x := out{part: p, words: words, pin: s.Pin, low: s.Active == part.ActiveLow, open: s.Open, dims: s.Needs == board.PWMOut, group: -1}
 		x.tone = kind.Model == "buzzer"
+		if pin, ok := net.Board.Pin(s.Pin); ok {
+			x.pwm = pin.Has(board.PWMOut)
+		}
 		o.outs = append(o.outs, x)
 	case board.AnalogIn:
 		o.knobs = append(o.knobs, knob{p, words, s.Pin, middleOf(net, p, s)})
@@ -394,7 +398,7 @@ var reserved = func() map[string]bool {
 		inline int long new not operator or and private public return short signed sizeof static struct switch template this throw true try union unsigned using
 		virtual void volatile while byte word boolean setup loop delay map min max abs random round tone bit sq time board machine pin led key keys beat now pass
 		def del elif except from global import in is lambda none nonlocal raise with yield print range len sum open input contact update scan show duty step index log exp sin cos tan sqrt pow floor ceil free
-		figures bars held link was look wait say sys select supervisor ms at near digitalio analogio pwmio countio`) {
+		figures bars beep held link was look wait say sys select supervisor ms at near digitalio analogio pwmio countio`) {
 		out[w] = true
 	}
 	return out

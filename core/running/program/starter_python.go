@@ -25,6 +25,7 @@ type dialect struct {
 	quiet    string
 	now      string // milliseconds
 	pause    string // a pause of milliseconds
+	half     string // a pause of half a wave of 880 Hz
 
 	hears []string // the modules that tell whether something was sent
 	ready string   // makes what tells it
@@ -43,7 +44,7 @@ var dialects = map[build.Language]dialect{
 		dim:      "%[1]s = PWM(Pin(%[2]s), freq=1000, duty_u16=%[3]d)",
 		set:      "%[1]s.value(%[2]s)", get: "%[1]s.value()", measure: "%[1]s.read_u16()", duty: "%[1]s.duty_u16(%[2]s)",
 		sound: "%[1]s.freq(880)\n%[1]s.duty_u16(32768)", quiet: "%[1]s.duty_u16(0)",
-		now: "time.ticks_ms()", pause: "time.sleep_ms(%d)",
+		now: "time.ticks_ms()", pause: "time.sleep_ms(%d)", half: "time.sleep_us(568)",
 		hears: []string{"import select", "import sys"}, ready: "link = select.poll()\nlink.register(sys.stdin, select.POLLIN)", sent: "link.poll(0)",
 	},
 	build.PythonBoard: {
@@ -56,7 +57,7 @@ var dialects = map[build.Language]dialect{
 		dim:      "%[1]s = pwmio.PWMOut(board.%[2]s, frequency=1000, duty_cycle=%[3]d)",
 		set:      "%[1]s.value = %[2]s", get: "%[1]s.value", measure: "%[1]s.value", duty: "%[1]s.duty_cycle = %[2]s",
 		sound: "%[1]s.duty_cycle = 32768", quiet: "%[1]s.duty_cycle = 0",
-		now: "int(time.monotonic() * 1000)", pause: "time.sleep(%d / 1000)",
+		now: "int(time.monotonic() * 1000)", pause: "time.sleep(%d / 1000)", half: "time.sleep(0.000568)",
 		hears: []string{"import supervisor", "import sys"}, sent: "supervisor.runtime.serial_bytes_available",
 	},
 }
@@ -100,7 +101,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 		id := o.identifier(x.words, d.language)
 		n.outs = append(n.outs, id)
 		switch {
-		case x.dims || x.tone:
+		case x.dims || x.tone && x.pwm:
 			off := 0
 			if x.low && x.dims {
 				off = 65535
@@ -158,7 +159,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 func (o *outline) needs(line string) bool {
 	dims := false
 	for _, x := range o.outs {
-		dims = dims || x.dims || x.tone
+		dims = dims || x.dims || x.tone && x.pwm
 	}
 	switch line {
 	case "import analogio":
@@ -183,6 +184,9 @@ func (d *dialect) write(name string, level string) string { return fmt.Sprintf(d
 
 // pyHelpers writes the functions that the loop uses.
 func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
+	if slices.ContainsFunc(o.outs, func(x out) bool { return x.tone && !x.pwm }) {
+		t.say("\n\ndef beep(pin):\n    \"\"\"A tone for a tenth of a second: a pin without PWM is turned over by hand.\"\"\"\n    for _ in range(88):\n        %s\n        %s\n        %s\n        %s", d.write("pin", d.level(true)), d.half, d.write("pin", d.level(false)), d.half)
+	}
 	for i, x := range o.pulses {
 		if d.polls(x) {
 			continue
@@ -312,6 +316,12 @@ func (o *outline) pySet(d *dialect, n pyNames, i int, on string) string {
 	x := o.outs[i]
 	name := n.outs[i]
 	switch {
+	case x.tone && !x.pwm && on == "True":
+		return "beep(" + name + ")"
+	case x.tone && !x.pwm && on == "False":
+		return fmt.Sprintf(d.set, name, on)
+	case x.tone && !x.pwm:
+		return fmt.Sprintf("if %s:\n    beep(%s)", on, name)
 	case x.tone && on == "True":
 		return fmt.Sprintf(d.sound, name)
 	case x.tone && on == "False":

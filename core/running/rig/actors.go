@@ -20,6 +20,7 @@ type Actor struct {
 	On      float64 // amperes from which on it counts as on
 	Acts    []Act
 	Lost    bool // there were more than are kept
+	ear     *ear // of a buzzer
 }
 
 // An Act is the current through an actor from a time on.
@@ -52,7 +53,11 @@ func (r *Rig) findActors(of map[*wiring.Piece]*region) {
 		p := &r.net.Doc.Parts[i]
 		kind, _ := r.net.Library.Catalogue.Kind(p.Kind)
 		if kind != nil && (kind.Model == "coil" || kind.Model == "filament" || kind.Model == "buzzer") {
-			add(Actor{Part: p, Name: p.Name, Element: r.net.Find(wiring.Body, p.ID, ""), On: 1e-3})
+			a := Actor{Part: p, Name: p.Name, Element: r.net.Find(wiring.Body, p.ID, ""), On: 1e-3}
+			if kind.Model == "buzzer" {
+				a.ear = &ear{}
+			}
+			add(a)
 		}
 	}
 	sort.SliceStable(r.Actors, func(i, j int) bool { return r.Actors[i].Name < r.Actors[j].Name })

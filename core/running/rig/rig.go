@@ -192,7 +192,7 @@ func (r *Rig) Next() int64 {
 	for _, g := range r.moving {
 		next = min(next, r.coming(g))
 	}
-	return next
+	return min(next, r.silences())
 }
 
 // Happen implements [machine.World].
@@ -214,6 +214,7 @@ func (r *Rig) Happen(at int64) bool {
 		}
 	}
 	r.goOn()
+	r.silence()
 	if c := r.source.cells; c != nil && c.next <= at {
 		r.reckon()
 	}
@@ -290,6 +291,19 @@ func (r *Rig) Settle() {
 
 // act notes what an actor does from now on.
 func (r *Rig) act(a *Actor, amps, hertz float64) {
+	if a.ear != nil {
+		switch m := a.region.motion; {
+		case hertz > 0:
+			*a.ear = ear{}
+		case m != nil:
+			hertz = a.ear.hear(r.now, m.Across(a.Element))
+		default:
+			hertz = a.ear.hertz
+		}
+		if a.ear.hertz > 0 && len(a.Acts) > 0 && a.Acts[len(a.Acts)-1].Hertz == hertz {
+			return
+		}
+	}
 	n := len(a.Acts)
 	switch {
 	case n > 0 && math.Abs(a.Acts[n-1].Amps-amps) < 1e-6+amps/200 && a.Acts[n-1].Hertz == hertz:

@@ -372,12 +372,12 @@ func (p *parser) limit(h *bench.Hand, n token, above bool) (c cond, ok bool) {
 		h = &of[0]
 	}
 	switch {
-	case h.Unit == turns && (unit == "%" || n.text == "half"):
+	case (h.Unit == turns || h.Unit == ofSupply) && (unit == "%" || n.text == "half"):
 		if unit == "%" {
 			v /= 100
 		}
 	case unit != "" && !strings.EqualFold(unit, h.Unit):
-		p.wrong("%s is not in %s; it is in %s", h.Name, strings.Replace(unit, "°c", "°C", 1), or(strings.Replace(h.Unit, turns, "% of its way", 1), "no unit"))
+		p.wrong("%s is not in %s; it is in %s", h.Name, strings.Replace(unit, "°c", "°C", 1), or(inUnits.Replace(h.Unit), "no unit"))
 		return c, false
 	}
 	if v < h.Least || v > h.Most {

@@ -3,6 +3,7 @@ package should
 import (
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -58,7 +59,7 @@ func (r *Reader) listItems() {
 func (r *Reader) add(x item, name, id string, nouns, also []string) {
 	x.words, x.nouns = map[string]bool{strings.ToLower(id): true}, map[string]bool{}
 	for _, t := range lex(name) {
-		if t.kind != comma && t.kind != quoted && t.text != "the" {
+		if t.kind != comma && t.kind != quoted && t.text != "the" && t.text != "of" {
 			x.name = append(x.name, t.stem)
 			x.words[t.stem] = true
 		}
@@ -76,6 +77,13 @@ func (r *Reader) add(x item, name, id string, nouns, also []string) {
 	for w := range x.words {
 		r.parts[w] = true
 	}
+	r.longest = max(r.longest, len(lex(name))+2)
+	if odd.MatchString(name) && letter.MatchString(name) {
+		word := "named" + strings.Repeat("x", len(r.renamed)+1)
+		x.name = []string{stem(word)}
+		x.words[x.name[0]], r.parts[x.name[0]] = true, true
+		r.renamed = append(r.renamed, rename{regexp.MustCompile(`(?i)` + regexp.QuoteMeta(name)), word})
+	}
 	if len(x.name) > 1 {
 		for _, w := range x.name {
 			r.kept[w] = true
@@ -83,6 +91,18 @@ func (r *Reader) add(x item, name, id string, nouns, also []string) {
 	}
 	r.items = append(r.items, x)
 }
+
+// A rename is a word for a name that would be taken for something else in a sentence: one with a
+// comma, a stop, a quotation mark or a number with a unit in it.
+type rename struct {
+	name *regexp.Regexp
+	word string
+}
+
+var (
+	odd    = regexp.MustCompile(`[,;:."%]|^\d|\d\s*\pL`)
+	letter = regexp.MustCompile(`\pL`)
+)
 
 // spaced is a kind of part in words.
 func spaced(kind string) string { return strings.ReplaceAll(kind, "-", " ") }
@@ -151,7 +171,7 @@ func (r *Reader) mentions(list []token, at int, of whose) (out []mention) {
 	}
 named:
 	last := begin // a name goes on as long as its words are words of names
-	for last < min(len(list), begin+7) && (r.parts[list[last].stem] || list[last].text == "of" || list[last].text == "'s") {
+	for last < min(len(list), begin+r.longest) && (r.parts[list[last].stem] || list[last].text == "of" || list[last].text == "'s") {
 		last++
 	}
 	for end := last; end > begin; end-- {

@@ -16,19 +16,21 @@ import (
 
 // A Reader understands sentences about one build.
 type Reader struct {
-	net    *wiring.Network
-	hands  []bench.Hand
-	things []thing
-	only   map[string][]string // by part: what it is called as the only one of its kind
-	items  []item
-	kept   map[string]bool // words that are left out elsewhere, and are part of a name here
-	words  map[string]bool // all that a sentence about this build can have
-	mu     sync.Mutex
-	found  map[string][]item    // what words mean, that were looked up
-	parts  map[string]bool      // the words of all names
-	ways   map[string]phrases   // what the ways of contacts are called
-	levels map[string][]string  // the stems of what levels are called
-	legend map[string][][]token // by keypad and key: what the key is called
+	net     *wiring.Network
+	hands   []bench.Hand
+	things  []thing
+	only    map[string][]string // by part: what it is called as the only one of its kind
+	items   []item
+	kept    map[string]bool // words that are left out elsewhere, and are part of a name here
+	words   map[string]bool // all that a sentence about this build can have
+	mu      sync.Mutex
+	found   map[string][]item    // what words mean, that were looked up
+	parts   map[string]bool      // the words of all names
+	ways    map[string]phrases   // what the ways of contacts are called
+	levels  map[string][]string  // the stems of what levels are called
+	legend  map[string][][]token // by keypad and key: what the key is called
+	longest int                  // tokens that a name has
+	renamed []rename             // names that would be taken for something else
 }
 
 // NewReader returns a reader of sentences about a build.
@@ -126,7 +128,11 @@ const mostWords = 70
 // error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
 	s := &Sentence{Text: text, within: usual}
-	all := lex(strings.TrimRight(strings.TrimSpace(text), ".!"))
+	flat := strings.TrimRight(strings.TrimSpace(text), ".!")
+	for _, x := range r.renamed {
+		flat = x.name.ReplaceAllString(flat, x.word)
+	}
+	all := lex(flat)
 	list := onlyOfPresses(strip(all, r.kept))
 	wrong := func(right string, args ...any) (*Sentence, error) {
 		return nil, &Error{Text: strings.TrimSpace(text), Right: fmt.Sprintf(right, args...)}

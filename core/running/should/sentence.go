@@ -139,6 +139,12 @@ func (c claim) word() string {
 // turns is the unit of a knob: its way from end to end.
 const turns = "turn"
 
+// ofSupply is the unit of a part that gives a part of its supply's voltage.
+const ofSupply = "of its supply"
+
+// inUnits says what something is measured in, where its unit alone says too little.
+var inUnits = strings.NewReplacer(turns, "% of its way", ofSupply, "% of its supply")
+
 // usual is within which time something happens when nothing is said (common practice: half a
 // second is taken for at once by who does not count).
 const usual = 500 * time.Millisecond

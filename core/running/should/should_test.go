@@ -264,15 +264,26 @@ func FuzzSentences(f *testing.F) {
 	})
 }
 
-// What is suggested is understood.
+// What is suggested is understood, for every kind of part beside a lamp.
 func TestSuggestions(t *testing.T) {
-	for _, s := range starts.All() {
-		r := reader(t, s.ID)
+	docs := ready.Builds(t, lib)
+	for _, k := range lib.Catalogue.Kinds {
+		for _, h := range k.Hookups {
+			doc, _, err := plan.Apply(lib, build.New(k.ID, "wireless-3v3"), []plan.Edit{plan.Add{Kind: k.ID, Hookup: h.ID}, plan.Add{Kind: "led"}})
+			if err == nil {
+				docs[k.ID+" "+h.ID] = doc
+				break
+			}
+		}
+	}
+	assert.Greater(t, len(docs), 40)
+	for name, doc := range docs {
+		r := should.NewReader(wiring.Build(lib, doc))
 		list := r.Suggest()
-		assert.NotEmpty(t, list, s.ID)
+		assert.NotEmpty(t, list, name)
 		for _, text := range list {
 			_, err := r.Read(text)
-			assert.NoError(t, err, "%s: %s", s.ID, text)
+			assert.NoError(t, err, "%s: %s", name, text)
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"cablaggio/core/running/bench"
+	"cablaggio/core/values/quantity"
 )
 
 // mostSuggested is how many sentences are suggested.
@@ -55,7 +56,7 @@ func (r *Reader) suggestions() []string {
 		case h.Unit == turns && x.kind == bench.LampRow:
 			add("turning %s takes %s from dark to full", h.Name, x.name)
 		case h.Kind == bench.Levels && len(h.At) > 1:
-			add("while %s is above %.0f %s, %s %s", h.Name, (h.At[0]+h.At[len(h.At)-1])/2, h.Unit, x.name, does)
+			add("while %s is above %s %s, %s %s", h.Name, quantity.Rough((h.At[0]+h.At[len(h.At)-1])/2, 2), h.Unit, x.name, does)
 		case h.Kind == bench.Spins:
 			add("while %s spins, %s %s", h.Name, x.name, does)
 		}
