@@ -80,6 +80,11 @@ func (p *parser) coloured(list []token) (d draft, ok bool) {
 	}
 	for _, m := range p.r.lists(list, 0, isThing) {
 		rest := list[m.end:]
+		if more, ok := strings.CutPrefix(text(rest[max(0, len(rest)-1):]), "more_"); ok && len(rest) < 3 { // gets redder
+			d := these(thingsOf(m.items), func(x thing) bool { return x.lamp == more })
+			d.claim, d.and = rises, nil
+			return d, len(d.things) == 1
+		}
 		for len(rest) > 1 && (rest[0].stem == "be" || rest[0].stem == "turn" || rest[0].stem == "go" || rest[0].stem == "shine" || rest[0].stem == "light" || rest[0].stem == "glow") {
 			rest = rest[1:]
 		}
@@ -237,6 +242,9 @@ var barsOf = strings.Fields("abcdef bc abdeg abcdg bcfg acdfg acdefg abc abcdefg
 // is said.
 func (p *parser) figure(list []token) (draft, bool) {
 	n := len(list)
+	if n > 3 && list[n-2].text == "with" && (list[n-3].stem == "start" || list[n-3].stem == "begin" || list[n-3].stem == "be") { // begins with 0
+		return p.figure(slices.Concat(list[:n-3], []token{{text: "shows", stem: "show"}}, list[n-1:]))
+	}
 	if n < 2 || list[n-1].kind != number || list[n-1].unit != "" || list[n-1].number < 0 || list[n-1].number > 9 || list[n-1].number != math.Trunc(list[n-1].number) {
 		return draft{}, false
 	}
@@ -246,7 +254,7 @@ func (p *parser) figure(list []token) (draft, bool) {
 	name, shown := list[:n-2], int(list[n-1].number)
 	var of []draft
 	for _, all := range p.r.cases() {
-		named := slices.Equal(stemsOf(name), stemsOf(lex(all[0].cased))) || len(name) == 1 && slices.Contains([]string{"it", "digit", "display", "number"}, name[0].stem)
+		named := len(name) == 0 || slices.Equal(stemsOf(name), stemsOf(lex(all[0].cased))) || len(name) == 1 && slices.Contains([]string{"it", "digit", "display", "number"}, name[0].stem)
 		if !all[0].digit || !named {
 			continue
 		}

@@ -253,7 +253,7 @@ func (s *Sentence) together(rec *bench.Recording) *breach {
 			if value(rows[k], edges[i]) < visible {
 				continue
 			}
-			if first != "" {
+			if first != "" && !s.more {
 				return &breach{edges[i], fmt.Sprintf("at %.3g s %s and %s are lit together", edges[i], first, x.name), x.of}
 			}
 			first = x.name

@@ -94,15 +94,9 @@ func (p *parser) does(list []token) (draft, bool) {
 				return x, true
 			}
 		}
-		if len(rest) == 1 || len(rest) == 2 && rest[1].text == "it" { // typing 2580 opens, where a lamp is called so
-			for _, x := range p.r.items {
-				if x.thing != nil && len(x.name) == 1 && x.name[0] == rest[0].stem && strings.HasSuffix(rest[0].text, "s") {
-					if c, ok := did("on", []thing{*x.thing}); ok {
-						d.things, d.claim = []thing{*x.thing}, c
-						return d, true
-					}
-				}
-			}
+		if x, c, ok := p.namedVerb(rest); ok {
+			d.things, d.claim = []thing{x}, c
+			return d, true
 		}
 		if rest[0].stem == "give" || rest[0].stem == "set" { // gives the sign a quarter
 			for _, m := range p.r.lists(rest, 1, isThing) {
@@ -133,6 +127,14 @@ func (p *parser) does(list []token) (draft, bool) {
 			if x, ok := p.coloured(trim(rest[1:])); ok {
 				x.press, x.conds, x.within = d.press, d.conds, d.within
 				return x, true
+			}
+		}
+		if n := len(rest); n > 1 && rest[n-1].text == "everything" { // clears everything
+			if said := stemmed.does["off"]; said.is(rest[:n-1]) && len(ofKinds(p.r.things)) == 1 {
+				d.things = p.r.things
+				c, ok := did("off", d.things)
+				d.claim = c
+				return d, ok
 			}
 		}
 		for _, what := range []string{"leaves", "changes", "rises", "falls", "on", "off"} {
@@ -168,6 +170,27 @@ func (p *parser) does(list []token) (draft, bool) {
 		}
 	}
 	return p.passive(list)
+}
+
+// namedVerb reads "typing 2580 opens it", "1234 does not open" where a lamp is called so.
+func (p *parser) namedVerb(list []token) (thing, claim, bool) {
+	not := len(list) > 1 && list[0].stem == "not"
+	if not {
+		list = list[1:]
+	}
+	if len(list) != 1 && (len(list) != 2 || list[1].text != "it") {
+		return thing{}, 0, false
+	}
+	for _, x := range p.r.items {
+		if x.thing != nil && len(x.name) == 1 && x.name[0] == list[0].stem && (not || strings.HasSuffix(list[0].text, "s")) {
+			c, ok := did("on", []thing{*x.thing})
+			if not {
+				c = leaves
+			}
+			return *x.thing, c, ok
+		}
+	}
+	return thing{}, 0, false
 }
 
 // leaves reads that something leaves things as they are.

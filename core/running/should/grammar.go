@@ -63,13 +63,14 @@ type draft struct {
 	and    *draft   // is so, too
 	then   *draft   // another sentence
 	one    bool     // of oneOf: and one always
+	more   bool     // of oneOf: or several
 }
 
 // A parser reads one sentence.
 type parser struct {
 	r     *Reader
 	err   error              // what is wrong where words are understood and what they say is not
-	tried int                // how many words were looked at
+	left  *int               // how many words are looked at still
 	known map[string]reading // what was read before, by what it was read as
 	far   thing              // the thing that was named, and what it does was not understood
 }
@@ -87,8 +88,7 @@ func (p *parser) once(way string, list []token, read func() reading) reading {
 	if out, ok := p.known[key]; ok {
 		return out
 	}
-	const most = 60_000 // words that are looked at; a sentence that people say takes some thousand
-	if p.tried += len(list); p.tried > most {
+	if *p.left -= len(list); *p.left < 0 {
 		return reading{}
 	}
 	if p.known == nil {
@@ -159,8 +159,12 @@ func (p *parser) coreOf(list []token) (draft, bool) {
 		if only && len(c.conds) > 0 {
 			d.only = true
 		}
-		if c.press != nil && d.press != nil || len(c.conds) > 0 && d.press != nil || c.press != nil && len(d.conds) > 0 {
-			return d, false
+		if c.press != nil && d.press != nil { // after a press of A, each press of B
+			since, ok := c.press.since()
+			if !ok || c.press.hand.Of == d.press.hand.Of && c.press.key == d.press.key {
+				return d, false
+			}
+			c.press, c.conds = nil, append(c.conds, since)
 		}
 		d.conds = slices.Concat(c.conds, d.conds)
 		if c.press != nil {

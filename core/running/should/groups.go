@@ -27,11 +27,12 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 		_, claim, ok := p.predicate(left, []thing{{kind: bench.LampRow}})
 		return ok && claim == 0
 	}
-	for _, begin := range [][]string{{"exactly_one", "of"}, {"exactly_one"}, {"be", "not", "two"}, {"be", "one", "of"}, {"be", "one"}, {"be", "exactly_one", "of"}, {"be", "exactly_one"}, {"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"no", "more", "than", "one", "of"}, {"no", "more", "than", "one"}, {"not", "more", "than", "one", "of"}} {
+	for _, begin := range [][]string{{"at", "least", "one", "of"}, {"at", "least", "one"}, {"exactly_one", "of"}, {"exactly_one"}, {"be", "not", "two"}, {"be", "one", "of"}, {"be", "one"}, {"be", "exactly_one", "of"}, {"be", "exactly_one"}, {"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"no", "more", "than", "one", "of"}, {"no", "more", "than", "one"}, {"not", "more", "than", "one", "of"}} {
 		if len(list) <= len(begin) || slices.ContainsFunc(begin, func(w string) bool { i := slices.Index(begin, w); return list[i].text != w && list[i].stem != w }) {
 			continue
 		}
-		d.one = begin[0] == "exactly_one" || begin[0] == "be" && begin[1] != "not"
+		d.more = begin[0] == "at" && begin[1] == "least"
+		d.one = d.more || begin[0] == "exactly_one" || begin[0] == "be" && begin[1] != "not"
 		for _, m := range p.r.lists(list, len(begin), isThing) {
 			rest := list[m.end:]
 			all := m.items
@@ -56,7 +57,7 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 			}
 		}
 	}
-	d.one = true
+	d.one, d.more = true, false
 	for _, m := range p.r.lists(list, 0, isThing) { // either X or Y is lit
 		if list[0].text == "either" && m.any && len(m.items) == 2 && lit(list[m.end:]) {
 			d.things = thingsOf(m.items)

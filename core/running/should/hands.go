@@ -51,6 +51,10 @@ func (t *trial) alone() []try {
 				}
 			}
 		}
+		if s.form == each && len(s.conds) > 0 {
+			add(s.led()...)
+			continue
+		}
 		if len(s.conds) > 1 || slices.ContainsFunc(s.conds, func(c cond) bool { return c.hand.Kind == bench.PadOf }) {
 			add(s.brought()...)
 		}
@@ -113,7 +117,7 @@ func (s *Sentence) brought() (out []bench.Action) {
 			c = c.any[0]
 		}
 		switch h := c.hand; {
-		case c.thing != nil:
+		case c.thing != nil || c.since:
 			continue
 		case c.ranged:
 			v := (c.least + h.Most) / 2

@@ -129,6 +129,9 @@ func (s *Sentence) met(rec *bench.Recording, at float64, surely bool) bool {
 
 // so reports whether a condition is so from a time on, or has not been yet.
 func (c *cond) so(rec *bench.Recording, at float64, surely bool) bool {
+	if c.since {
+		return c.happened(rec, at)
+	}
 	if !c.before {
 		return c.met(rec, at, surely)
 	}

@@ -90,7 +90,10 @@ const (
 
 var pieces = regexp.MustCompile(`"[^"]*"|-?\d+(?:[.,]\d+)?|°\s?[cC]\b|°|%|[\p{L}_][\p{L}\p{N}_'’-]*|[*#]|[,;:]|\.\s|'[sS]\b`)
 
-var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", "=", " ")
+var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "->", ",", " – ", ", ", " — ", ", ", " - ", ", ", "= on", " is on", "= off", " is off", "=", " means ")
+
+// spans are words behind which "a second" is a time, and not a press.
+var spans = []string{"at_least", "at_most", "than", "within", "for", "after", "under", "once"}
 
 // lex takes a text apart, and puts ways of writing as one.
 func lex(text string) []token {
@@ -125,6 +128,9 @@ func lex(text string) []token {
 		v, err := strconv.ParseFloat(strings.Replace(w, ",", ".", 1), 64)
 		if n, ok := words.Numbers[w]; ok {
 			v, err = n, nil
+		}
+		if slices.Contains(words.Articles, w) && i > 0 && i+1 < len(list) && (list[i+1] == "second" || list[i+1] == "minute") && slices.Contains(spans, list[i-1]) {
+			v, err = 1, nil // longer than a second
 		}
 		if err == nil {
 			t := token{text: w, stem: w, number: v, kind: number}

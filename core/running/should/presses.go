@@ -27,7 +27,9 @@ func (s *Sentence) times(rec *bench.Recording) (out []done) {
 			continue
 		}
 		if n++; s.nth == 0 || n == s.nth || s.every > 0 && n%s.every == s.nth%s.every {
-			out = append(out, done{a.At, s.until(rec, i)})
+			if x := (done{a.At, s.until(rec, i)}); s.meanwhile(rec, x) {
+				out = append(out, x)
+			}
 		}
 	}
 	return out

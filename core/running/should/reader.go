@@ -1,6 +1,7 @@
 package should
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -127,7 +128,13 @@ const mostWords = 70
 // Read understands a sentence, all its words: one that is understood by half is not judged. Its
 // error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
-	s := &Sentence{Text: text, within: usual}
+	if s, ok := r.readPaired(text); ok {
+		return s, nil
+	}
+	return r.read(text)
+}
+
+func (r *Reader) read(text string) (*Sentence, error) {
 	flat := strings.TrimRight(strings.TrimSpace(text), ".!")
 	for _, x := range r.renamed {
 		flat = x.name.ReplaceAllString(flat, x.word)
@@ -144,16 +151,41 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 		return wrong("it is too long; say it in several sentences")
 	}
 	list, unknown := r.spelled(list)
+	left := 60_000 // words that are looked at; a sentence that people say takes some thousand
+	s, p, err := r.sentence(list, says(all, "by_itself") && says(all, "not"), &left)
+	if err != nil {
+		return wrong("%v", err)
+	}
+	if s != nil {
+		s.Text = text
+		return s, nil
+	}
+	right := "the words are known, what they say together is not"
+	switch {
+	case len(unknown) > 0:
+		right = fmt.Sprintf("%q is not understood here", strings.Join(unknown, " "))
+	case p.err != nil:
+		right = p.err.Error()
+	case p.far.name == "" && !r.names(list, isThing):
+		right = "it names nothing that lights, sounds or runs here; there is " + r.named()
+	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):
+		right = fmt.Sprintf("what does %s do? It %s", p.far.name, strings.Join(may(p.far.kind), ", or "))
+	}
+	return nil, &Error{strings.TrimSpace(text), right, r.instead(list, unknown)}
+}
+
+// sentence reads tokens as a sentence; without one and without an error they are no sentence.
+func (r *Reader) sentence(list []token, idle bool, left *int) (*Sentence, *parser, error) {
+	s, p := &Sentence{within: usual}, &parser{r: r, left: left}
 	list, s.first = r.atFirst(list)
 	var ok bool
 	if list, s.within, ok = soonest(list); !ok {
-		return wrong("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
+		return nil, p, errors.New("within how long? It is more than nothing and at most a minute, as in \"within 100 ms\"")
 	}
 	var hertz float64
 	if list, hertz, ok = rate(list); !ok {
-		return wrong("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
+		return nil, p, errors.New("how often? As in \"at 2 Hz\", \"twice a second\", \"every 2 seconds\"")
 	}
-	p := &parser{r: r}
 	stays := false
 	if n := len(list); n > 4 && list[n-3].text == "and" && list[n-2].text == "it" && list[n-1].text == "stays" { // and it stays so
 		stays, list = true, list[:n-3]
@@ -163,28 +195,18 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	if ok && hertz > 0 {
 		ok = d.at(hertz)
 	}
-	if ok && says(all, "by_itself") && says(all, "not") {
+	if ok && idle {
 		ok = d.byItself()
 	}
 	s.first = s.first || ok && d.begins() && (says(list, "starts") || says(list, "begins"))
 	if ok && d.lasts+d.after > time.Minute {
-		return wrong("so long is not tried: at most a minute")
+		return nil, p, errors.New("so long is not tried: at most a minute")
 	}
-	if ok && s.put(d) {
-		s.Says = s.plainForm()
-		return s, nil
+	if !ok || !s.put(d) {
+		return nil, p, nil
 	}
-	switch {
-	case len(unknown) > 0:
-		return nil, &Error{strings.TrimSpace(text), fmt.Sprintf("%q is not understood here", strings.Join(unknown, " ")), r.instead(list)}
-	case p.err != nil:
-		return wrong("%v", p.err)
-	case p.far.name == "" && !r.names(list, isThing):
-		return wrong("it names nothing that lights, sounds or runs here; there is %s", r.named())
-	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):
-		return wrong("what does %s do? It %s", p.far.name, strings.Join(may(p.far.kind), ", or "))
-	}
-	return nil, &Error{strings.TrimSpace(text), "the words are known, what they say together is not", r.instead(list)}
+	s.Says = s.plainForm()
+	return s, p, nil
 }
 
 // tone is the rate from which on something sounds so, and does not beep so often (common
@@ -238,7 +260,7 @@ func onlyOfPresses(list []token) (out []token) {
 			continue
 		}
 		for k := i - 1; k >= 0 && k >= i-4; k-- {
-			if list[k].kind == comma || list[k].text == "and" || list[k].text == "then" || list[k].stem == "be" {
+			if list[k].kind == comma || list[k].text == "and" || list[k].text == "then" || list[k].stem == "be" || k > 0 && actsOn(list[k:k+1]) {
 				break
 			}
 			if stemmed.press.is(list[k:k+1]) || stemmed.pressed.is(list[k:k+1]) && list[k].text != "on" {
@@ -248,6 +270,16 @@ func onlyOfPresses(list []token) (out []token) {
 		}
 	}
 	return out
+}
+
+// actsOn reports whether a word says what is done to something, and is no press.
+func actsOn(word []token) bool {
+	for _, said := range stemmed.does {
+		if said.is(word) && !stemmed.press.is(word) && !stemmed.pressed.is(word) {
+			return true
+		}
+	}
+	return false
 }
 
 // byItself makes of what is not so what does not come to be so by itself.

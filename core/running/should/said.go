@@ -2,7 +2,6 @@ package should
 
 import (
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/agnivade/levenshtein"
@@ -166,6 +165,17 @@ func rate(list []token) ([]token, float64, bool) {
 			times, n = t.number, 2
 		case t.text == "every" || t.text == "each":
 			times = 1
+		case t.kind == number && t.unit == "" && i+2 < len(list) && slices.Contains([]string{"flash", "blink", "beep", "puls", "wink"}, list[i+1].stem): // 30 flashes a minute
+			for _, per := range []string{"minute", "second"} {
+				if last := list[i+2]; last.text == per || last.text == "per" && i+3 < len(list) && list[i+3].text == per {
+					end := i + 3
+					if last.text == "per" {
+						end++
+					}
+					return slices.Concat(list[:i], list[i+1:i+2], list[end:]), t.number / map[string]float64{"minute": 60, "second": 1}[per], true
+				}
+			}
+			continue
 		default:
 			continue
 		}
@@ -203,49 +213,6 @@ func (r *Reader) names(list []token, of whose) bool {
 		}
 	}
 	return false
-}
-
-// mostInstead is how many sentences are shown in place of one that is not understood.
-const mostInstead = 3
-
-// instead are sentences that may be meant: with what is named, first.
-func (r *Reader) instead(list []token) []string {
-	named := map[string]bool{}
-	all := r.suggestions()
-	for i := range list {
-		for _, of := range []whose{isThing, isHand} {
-			for _, m := range r.mentions(list, i, of) {
-				for _, x := range m.items {
-					if x.thing != nil && len(m.items) == 1 && !named[x.label()] {
-						all = append(all, names([]thing{*x.thing})+" "+doesUsually[x.thing.kind])
-					}
-					named[x.label()] = true
-				}
-			}
-		}
-	}
-	said := map[string]bool{}
-	for _, t := range list {
-		said[t.stem] = true
-	}
-	count := func(s string) (n int) {
-		for name := range named {
-			if strings.Contains(s, name) {
-				n += 2
-			}
-		}
-		if len(named) > 2 && strings.Contains(s, "one at a time") {
-			n += 4
-		}
-		for _, t := range strip(lex(s), nil) {
-			if said[t.stem] && t.kind == plainWord {
-				n++
-			}
-		}
-		return n
-	}
-	slices.SortStableFunc(all, func(a, b string) int { return count(b) - count(a) })
-	return all[:min(len(all), mostInstead)]
 }
 
 // onlyPressed is the one thing that is pressed in a build; false where there are others.

@@ -21,6 +21,9 @@ func (s *Sentence) plainForm() string {
 	case limits:
 		return Limits
 	case oneOf:
+		if s.more {
+			return "at least one of " + names(s.things) + " is lit"
+		}
 		if s.one {
 			return "exactly one of " + names(s.things) + " is lit"
 		}
@@ -51,9 +54,9 @@ func (s *Sentence) plainForm() string {
 		case s.nth > 0:
 			out = s.whichPress()
 		case s.hand.Kind == bench.PadOf:
-			out = "each press of key " + s.key + " of " + s.hand.Name
+			out = "each press of " + keyOf(s.hand, s.key)
 		}
-		out += " " + s.done()
+		out = s.when() + out + " " + s.done()
 		for x := s.and; x != nil && s.shows == ""; x = x.and {
 			out += " and " + x.done()
 		}
@@ -79,7 +82,7 @@ func (s *Sentence) plainForm() string {
 func (x *doing) whichPress() string {
 	of := " press of " + x.hand.Name
 	if x.hand.Kind == bench.PadOf {
-		of = " press of key " + x.key + " of " + x.hand.Name
+		of = " press of " + keyOf(x.hand, x.key)
 	}
 	switch {
 	case x.every == 2 && x.nth == 1:
@@ -91,6 +94,9 @@ func (x *doing) whichPress() string {
 	}
 	return "the " + words.Ordinals[x.nth-1] + of
 }
+
+// keyOf is a key of a pad, by what stands on it.
+func keyOf(pad bench.Hand, key string) string { return "key " + keysTyped([]string{key}, pad) }
 
 // keysTyped are keys as they are typed on a pad.
 func keysTyped(keys []string, pad bench.Hand) string {
@@ -201,8 +207,11 @@ func (s *Sentence) when() string {
 		return begin
 	}
 	word := "while "
-	if s.conds[0].before {
+	switch {
+	case s.conds[0].before:
 		word = "until "
+	case s.conds[0].since:
+		word = "after "
 	}
 	if s.only {
 		word = "only " + word
@@ -223,6 +232,10 @@ func (s *Sentence) when() string {
 func (c *cond) words() string {
 	h := c.hand
 	switch {
+	case c.since && h.Kind == bench.PadOf:
+		return "a press of " + keyOf(h, c.key)
+	case c.since:
+		return "a press of " + h.Name
 	case len(c.keys) > 0:
 		return keysTyped(c.keys, h) + " is typed"
 	case len(c.any) > 0:
@@ -242,7 +255,7 @@ func (c *cond) words() string {
 		if c.not {
 			is = " is not pressed"
 		}
-		return "key " + c.key + " of " + h.Name + is
+		return keyOf(h, c.key) + is
 	case !c.ranged && c.on:
 		return h.Name + " is " + h.On
 	case !c.ranged:

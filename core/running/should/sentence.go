@@ -53,6 +53,7 @@ type Sentence struct {
 	and       *Sentence // is so, too
 	then      *Sentence // another sentence that was said with it
 	one       bool      // of oneOf: and one always
+	more      bool      // of oneOf: or several
 }
 
 // A cond is something that is so meanwhile: a hand in a place, or what a thing does.
@@ -70,6 +71,7 @@ type cond struct {
 	claim  claim
 	any    []cond // one of these, in place of all else
 	before bool   // not yet so
+	since  bool   // it was pressed, and nothing else was done
 	narrow bool   // the numbers are those between which it surely is at
 	at     float64
 	surely float64  // beyond which number it surely is so, and
@@ -152,7 +154,7 @@ const usual = 500 * time.Millisecond
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
-	s.one, s.litFor, s.shows = d.one, d.litFor, d.shows
+	s.one, s.more, s.litFor, s.shows = d.one, d.more, d.litFor, d.shows
 	if d.then != nil {
 		s.then = &Sentence{within: s.within}
 		if s.first || !s.then.put(*d.then) {
@@ -203,7 +205,10 @@ func (s *Sentence) put(d draft) bool {
 		d.press, s.conds, s.claim = d.freed, nil, leaves
 	}
 	if d.press != nil {
-		if d.and != nil && s.and.form != each {
+		if d.press.hand.Kind == bench.Switches && d.press.verb == "" { // which of its ways?
+			return false
+		}
+		if d.and != nil && s.and.form != each || !s.pressedWhile(d.press) {
 			return false
 		}
 		s.form, s.doing = each, *d.press
@@ -214,7 +219,7 @@ func (s *Sentence) put(d draft) bool {
 		switch s.claim {
 		case lit, dark, changes, leaves, sounds, silent, runs, rests:
 		case rises, falls, full:
-			if s.typed != "" || len(s.keys) > 0 || s.nth > 0 || s.verb != "" || s.lasts > 0 || s.after > 0 {
+			if len(s.conds) > 0 || s.typed != "" || len(s.keys) > 0 || s.nth > 0 || s.verb != "" || s.lasts > 0 || s.after > 0 {
 				return false
 			}
 			s.form, s.conds = holds, []cond{{hand: s.hand, key: s.key, on: true}}
@@ -231,6 +236,9 @@ func (s *Sentence) put(d draft) bool {
 	}
 	for i := range s.conds {
 		for _, b := range s.conds[:i] {
+			if a := s.conds[i]; a.thing == nil && b.thing == nil && !a.ranged && len(a.any)+len(b.any)+len(a.keys)+len(b.keys) == 0 && a.hand.Of == b.hand.Of && a.key == b.key && a.on != b.on {
+				return false // pressed and up
+			}
 			if a := s.conds[i]; a.ranged && b.ranged && a.hand.Of == b.hand.Of && a.under() != b.under() && max(a.least, b.least) >= max(a.most, b.most) {
 				return false
 			}

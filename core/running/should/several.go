@@ -23,6 +23,9 @@ func (p *parser) otherwise(list []token) (main []token, off []token) {
 // read reads a sentence, with what is so otherwise.
 func (p *parser) read(list []token) (draft, bool) {
 	if says(list, ";") {
+		if d, ok := p.eachAlone(list); ok {
+			return d, true
+		}
 		return p.two(list)
 	}
 	if d, ok := p.two(list); ok { // X is lit when …, Y when …
@@ -48,6 +51,22 @@ func (p *parser) read(list []token) (draft, bool) {
 	is, opposed := opposite(d.claim)
 	d.only = true
 	return d, ok && opposed && is == c
+}
+
+// eachAlone reads sentences with semicolons between, each by itself.
+func (p *parser) eachAlone(list []token) (d draft, ok bool) {
+	i := slices.IndexFunc(list, func(t token) bool { return t.text == ";" })
+	if i < 0 {
+		return p.core(list)
+	}
+	d, ok = p.core(list[:i])
+	if !ok {
+		return d, false
+	}
+	rest, ok := p.eachAlone(list[i+1:])
+	alternate(&d, &rest)
+	d.then = &rest
+	return d, ok
 }
 
 // two reads "X is lit in the dark and dark in daylight": two sentences about the same things.

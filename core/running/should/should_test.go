@@ -205,7 +205,7 @@ func TestSentences(t *testing.T) {
 		{"dimmer", "turning the moon knob takes the moon from dark to bright", "turning moon knob takes moon from dark to full"},
 		{"dimmer", "turning the moon knob takes the sun from dark to full", "!say which lamp"},
 		{"dimmer", "while the moon knob is above 90 %, the moon is full", "while moon knob is above 90 %, moon is full"},
-		{"keypad", "each press of key * of the keypad lights locked", "each press of key row 4 column 1 of keypad lights locked"},
+		{"keypad", "each press of key * of the keypad lights locked", "each press of key * on keypad lights locked"},
 		{"keypad", "each press of key 12 of the keypad lights locked", "!has no key \"12\""},
 		{"keypad", "each press of the keypad lights locked", "!which key?"},
 		{"wheel", "while the water wheel spins above 1 Hz, the flow lamp is lit", "while water wheel is above 1 Hz, flow lamp is lit"},

@@ -52,7 +52,7 @@ func (r *Reader) suggestions() []string {
 				add("each press of %s changes %s, within 100 ms", h.Name, x.name)
 			}
 		case h.Kind == bench.PadOf && x.kind == bench.LampRow:
-			add("each press of key %s of %s lights %s", h.Keys[0], h.Name, x.name)
+			add("each press of %s lights %s", keyOf(h, h.Keys[0]), x.name)
 		case h.Unit == turns && x.kind == bench.LampRow:
 			add("turning %s takes %s from dark to full", h.Name, x.name)
 		case h.Kind == bench.Levels && len(h.At) > 1:

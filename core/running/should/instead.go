@@ -1,0 +1,157 @@
+package should
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+)
+
+// mostInstead is how many sentences are shown in place of one that is not understood.
+const mostInstead = 3
+
+// instead are sentences that may be meant: those that are understood when the fewest words are left
+// out, then those that are put together of pieces that are understood, then what can be said of
+// what is named.
+func (r *Reader) instead(list []token, unknown []string) (out []string) {
+	known := slices.DeleteFunc(slices.Clone(list), func(t token) bool { return slices.Contains(unknown, t.text) })
+	add := func(says string) {
+		if len(out) < mostInstead && !slices.Contains(out, says) {
+			out = append(out, says)
+		}
+	}
+	left := 60_000
+	whole, bare := r.without(known, &left)
+	for _, says := range whole {
+		add(says)
+	}
+	left = 20_000
+	joined, alone := r.pieced(known, &left)
+	for _, says := range joined {
+		add(says)
+	}
+	if whens(known) == 0 {
+		for _, says := range alone {
+			add(says)
+		}
+	}
+	for _, says := range slices.Concat(r.about(known), alone, bare) {
+		add(says)
+	}
+	return out
+}
+
+// kept are words without which a sentence says the opposite, or another thing.
+var kept = []string{"not", "no", "none", "nobody", "nothing", "only", "unless", "until", "without", "neither", "nor", "otherwise", "before", "-1"}
+
+// without reads what tokens say when some that follow one another are left out, the fewest first;
+// what turns a sentence into its opposite stays. Bare are those that lost what says when.
+func (r *Reader) without(list []token, left *int) (whole, bare []string) {
+	const most = 8 // words that are left out
+	for n := 0; n <= min(most, len(list)-2) && len(whole) == 0; n++ {
+		for i := 0; i+n <= len(list) && *left > 0; i++ {
+			if n == 0 && i > 0 || slices.ContainsFunc(list[i:i+n], func(t token) bool { return slices.Contains(kept, t.text) }) {
+				continue
+			}
+			s, _, err := r.sentence(slices.Concat(list[:i], list[i+n:]), false, left)
+			switch {
+			case err != nil || s == nil:
+			case whens(list[i:i+n]) > 0 || r.names(list[i:i+n], isHand):
+				bare = append(bare, s.Says)
+			case !slices.Contains(whole, s.Says):
+				whole = append(whole, s.Says)
+			}
+		}
+	}
+	return whole, bare
+}
+
+// A piece is some of the tokens, and what they say.
+type piece struct {
+	from, to int
+	clause   clause
+	main     draft
+}
+
+// pieced joins what is understood as something that is so with what is understood as when; alone is
+// what is so.
+func (r *Reader) pieced(list []token, left *int) (joined, alone []string) {
+	const longest = 9
+	p := &parser{r: r, left: left}
+	var mains, whens []piece
+	for from := range list {
+		for to := min(len(list), from+longest); to > from; to-- {
+			part := trim(list[from:to])
+			if len(part) == 0 || len(part) < to-from {
+				continue
+			}
+			if d, ok := p.main(part); ok && len(d.things) > 0 && d.press == nil {
+				mains = append(mains, piece{from: from, to: to, main: d})
+			}
+			for _, kind := range []string{"event", "state"} {
+				if c, ok := p.clause(kind, part); ok && c.freed == nil {
+					whens = append(whens, piece{from: from, to: to, clause: c})
+					break
+				}
+			}
+		}
+	}
+	for _, list := range []*[]piece{&mains, &whens} { // what is said in more words first
+		slices.SortStableFunc(*list, func(a, b piece) int { return cmp.Compare(b.to-b.from, a.to-a.from) })
+	}
+	for _, m := range mains {
+		if s := (&Sentence{within: usual}); s.put(m.main) {
+			alone = append(alone, s.plainForm())
+		}
+		for _, w := range whens {
+			if len(joined) >= mostInstead || w.from < m.to && m.from < w.to {
+				continue
+			}
+			d := m.main
+			d.conds, d.press = slices.Concat(w.clause.conds, d.conds), w.clause.press
+			if s := (&Sentence{within: usual}); s.put(d) {
+				joined = append(joined, s.plainForm())
+			}
+		}
+	}
+	return joined, alone
+}
+
+// about are sentences about what tokens name.
+func (r *Reader) about(list []token) []string {
+	named := map[string]bool{}
+	all := r.suggestions()
+	for i := range list {
+		for _, of := range []whose{isThing, isHand} {
+			for _, m := range r.mentions(list, i, of) {
+				for _, x := range m.items {
+					if x.thing != nil && len(m.items) == 1 && !named[x.label()] {
+						all = append(all, names([]thing{*x.thing})+" "+doesUsually[x.thing.kind])
+					}
+					named[x.label()] = true
+				}
+			}
+		}
+	}
+	said := map[string]bool{}
+	for _, t := range list {
+		said[t.stem] = true
+	}
+	count := func(s string) (n int) {
+		for name := range named {
+			if strings.Contains(s, name) {
+				n += 2
+			}
+		}
+		if len(named) > 2 && strings.Contains(s, "one at a time") {
+			n += 4
+		}
+		for _, t := range strip(lex(s), nil) {
+			if said[t.stem] && t.kind == plainWord {
+				n++
+			}
+		}
+		return n
+	}
+	slices.SortStableFunc(all, func(a, b string) int { return count(b) - count(a) })
+	return all
+}
