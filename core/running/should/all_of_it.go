@@ -97,6 +97,11 @@ func (p *parser) coloured(list []token) (d draft, ok bool) {
 	return d, false
 }
 
+// mixes reports whether things are all lamps of a case that mixes colours.
+func mixes(things []thing) bool {
+	return len(things) > 1 && !slices.ContainsFunc(things, func(x thing) bool { return x.of != things[0].of || len(colours[x.lamp]) != 1 })
+}
+
 // inColour is that of the lamps of a case those are lit that make a colour, and no others.
 func inColour(things []thing, colour string) (draft, bool) {
 	inks := colours[colour]

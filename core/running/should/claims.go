@@ -241,11 +241,17 @@ func (s *Sentence) together(rec *bench.Recording) *breach {
 			}
 		}
 	}
-	edges = append(edges, 0)
+	spans := []span{{0, rec.Ended}}
+	if len(s.conds) > 0 {
+		spans = s.spans(rec, true)
+	}
+	for _, x := range spans {
+		edges = append(edges, x.from, x.to)
+	}
 	sort.Float64s(edges)
-	edges = append(edges, rec.Ended)
 	for i := 0; i+1 < len(edges); i++ {
-		if edges[i+1]-edges[i] < overlaps {
+		within := slices.ContainsFunc(spans, func(x span) bool { return edges[i] >= x.from && edges[i+1] <= x.to })
+		if edges[i+1]-edges[i] < overlaps || !within {
 			continue
 		}
 		first := ""

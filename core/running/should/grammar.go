@@ -186,6 +186,11 @@ func (p *parser) coreOf(list []token) (draft, bool) {
 			return draft{}, false
 		}
 		d, ok := p.core(main)
+		if !ok && len(c.conds) > 0 && c.conds[0].thing != nil { // while X is dark, a press lights it
+			if it := slices.IndexFunc(main, func(t token) bool { return t.text == "it" }); it > 0 {
+				d, ok = p.core(slices.Concat(main[:it], p.name(when, []thing{*c.conds[0].thing}), main[it+1:]))
+			}
+		}
 		if !ok && len(main) > 1 && main[0].kind == comma {
 			d, ok = p.bare(main[1:])
 		}
@@ -262,6 +267,30 @@ func (p *parser) coreOf(list []token) (draft, bool) {
 		word = ""
 		if m > 1 { // it is lit below 20 lx
 			if d, ok := try(rest[m:], rest[:m], "alone", only); ok {
+				return d, true
+			}
+		}
+	}
+	return draft{}, false
+}
+
+// moved reads "pressing B at night lights X": what says when in the middle is said first.
+func (p *parser) moved(list []token) (draft, bool) {
+	for i := 1; i+2 < len(list); i++ {
+		if !slices.Contains([]string{"at", "by", "in", "during", "under", "below", "above"}, list[i].text) {
+			continue
+		}
+		for end := min(len(list)-1, i+6); end > i+1; end-- {
+			when, at := list[i:end], 1
+			if list[i].text == "under" || list[i].text == "below" || list[i].text == "above" {
+				at = 0
+			}
+			c, ok := p.clause("state", when[at:])
+			if !ok || len(c.conds) == 0 || !c.conds[0].ranged {
+				continue
+			}
+			rest := slices.Concat([]token{{text: "while", stem: "while"}}, when[at:], []token{{text: ",", stem: ",", kind: comma}}, list[:i], list[end:])
+			if d, ok := p.core(rest); ok {
 				return d, true
 			}
 		}

@@ -16,7 +16,7 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 		var left []token
 		for _, t := range rest {
 			switch t.text {
-			case "at_a_time", "at_once", "together", "at_any_time", "ever", "simultaneously", "at", "any", "moment", "given":
+			case "not", "at_a_time", "at_once", "together", "at_any_time", "ever", "simultaneously", "at", "any", "moment", "given":
 			default:
 				left = append(left, t)
 			}
@@ -27,8 +27,11 @@ func (p *parser) oneOf(list []token) (draft, bool) {
 		_, claim, ok := p.predicate(left, []thing{{kind: bench.LampRow}})
 		return ok && claim == 0
 	}
-	for _, begin := range [][]string{{"at", "least", "one", "of"}, {"at", "least", "one"}, {"exactly_one", "of"}, {"exactly_one"}, {"be", "not", "two"}, {"be", "one", "of"}, {"be", "one"}, {"be", "exactly_one", "of"}, {"be", "exactly_one"}, {"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"no", "more", "than", "one", "of"}, {"no", "more", "than", "one"}, {"not", "more", "than", "one", "of"}} {
+	for _, begin := range [][]string{{"at", "least", "one", "of"}, {"at", "least", "one"}, {"exactly_one", "of"}, {"exactly_one"}, {"be", "not", "two"}, {"not", "both"}, {"two"}, {"be", "one", "of"}, {"be", "one"}, {"be", "exactly_one", "of"}, {"be", "exactly_one"}, {"only", "one", "of"}, {"only", "one"}, {"at", "most", "one", "of"}, {"at", "most", "one"}, {"no", "two"}, {"not", "two"}, {"not", "more", "than", "one"}, {"be", "not", "more", "than", "one"}, {"no", "more", "than", "one", "of"}, {"no", "more", "than", "one"}, {"not", "more", "than", "one", "of"}} {
 		if len(list) <= len(begin) || slices.ContainsFunc(begin, func(w string) bool { i := slices.Index(begin, w); return list[i].text != w && list[i].stem != w }) {
+			continue
+		}
+		if begin[0] == "two" && !says(list, "not") {
 			continue
 		}
 		d.more = begin[0] == "at" && begin[1] == "least"

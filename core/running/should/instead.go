@@ -95,11 +95,15 @@ func (r *Reader) pieced(list []token, left *int) (joined, alone []string) {
 			}
 		}
 	}
+	guessed := len(mains) == 0
+	if guessed {
+		mains = r.partly(list)
+	}
 	for _, list := range []*[]piece{&mains, &whens} { // what is said in more words first
 		slices.SortStableFunc(*list, func(a, b piece) int { return cmp.Compare(b.to-b.from, a.to-a.from) })
 	}
 	for _, m := range mains {
-		if s := (&Sentence{within: usual}); s.put(m.main) {
+		if s := (&Sentence{within: usual}); !guessed && s.put(m.main) {
 			alone = append(alone, s.plainForm())
 		}
 		for _, w := range whens {
@@ -114,6 +118,31 @@ func (r *Reader) pieced(list []token, left *int) (joined, alone []string) {
 		}
 	}
 	return joined, alone
+}
+
+// partly are things that have words in their names that are said, those with the most first, as on.
+func (r *Reader) partly(list []token) (out []piece) {
+	most := 0
+	for i := range r.things {
+		x := &r.things[i]
+		said := stemsOf(lex(x.name))
+		at, n := 0, 0
+		for k, t := range list {
+			if slices.Contains(said, t.stem) {
+				at = k
+				n++
+			}
+		}
+		c, ok := did("on", []thing{*x})
+		if n == 0 || n < most || !ok || x.digit {
+			continue
+		}
+		if n > most {
+			most, out = n, nil
+		}
+		out = append(out, piece{from: at, to: at + 1, main: draft{things: []thing{*x}, claim: c}})
+	}
+	return out
 }
 
 // about are sentences about what tokens name.

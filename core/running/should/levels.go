@@ -19,17 +19,30 @@ const (
 	evening = 50  // lx: a living room
 )
 
-// light reads what is said of the light where there is one sensor of it.
-func (p *parser) light(list []token) ([]cond, bool) {
-	var sensor *bench.Hand
+// lightSensor is the one sensor of light, or the one that is named.
+func (p *parser) lightSensor(list []token) *bench.Hand {
+	var all []*bench.Hand
 	for i := range p.r.hands {
 		if p.r.hands[i].Unit == "lx" {
-			if sensor != nil {
-				return nil, false
-			}
-			sensor = &p.r.hands[i]
+			all = append(all, &p.r.hands[i])
 		}
 	}
+	if len(all) == 1 {
+		return all[0]
+	}
+	for at := range list {
+		for _, m := range p.r.mentions(list, at, isHand) {
+			if len(m.items) == 1 && m.items[0].hand.Unit == "lx" {
+				return m.items[0].hand
+			}
+		}
+	}
+	return nil
+}
+
+// light reads what is said of the light where there is one sensor of it.
+func (p *parser) light(list []token) ([]cond, bool) {
+	sensor := p.lightSensor(list)
 	if sensor == nil {
 		return nil, false
 	}
@@ -108,6 +121,19 @@ func (p *parser) level(list []token) ([]cond, bool) {
 	}
 	if n == 1 {
 		return by, true
+	}
+	if len(list) > 1 && (list[0].text == "everything" || list[0].text == "all" && !p.r.names(list, isHand)) { // everything turned up
+		var out []cond
+		for i := range p.r.hands {
+			if h := &p.r.hands[i]; h.Unit == turns {
+				c, ok := p.within(h, list[1:])
+				if !ok {
+					return nil, false
+				}
+				out = append(out, c...)
+			}
+		}
+		return out, len(out) > 0
 	}
 	for _, m := range p.r.lists(list, 0, isHand) {
 		rest := list[m.end:]

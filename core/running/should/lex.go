@@ -95,9 +95,17 @@ var ways = strings.NewReplacer("’", "'", "“", `"`, "”", `"`, "−", "-", "
 // spans are words behind which "a second" is a time, and not a press.
 var spans = []string{"at_least", "at_most", "than", "within", "for", "after", "under", "once"}
 
+// listed are several things that are said with colons or dashes, "push: light, let go: dark".
+var listed = regexp.MustCompile(`^([^,:]+)(?::| [-–—]) ([^,:]+), ([^,:]+)(?::| [-–—]) ([^,:]+)$`)
+
+// dashed are figures with dashes between, 2-5-8-0.
+var dashed = regexp.MustCompile(`(\d)-(\d)`)
+
 // lex takes a text apart, and puts ways of writing as one.
 func lex(text string) []token {
 	var list []string
+	text = listed.ReplaceAllString(text, "$1, $2; $3, $4")
+	text = dashed.ReplaceAllString(dashed.ReplaceAllString(text, "$1 $2"), "$1 $2")
 	for _, p := range pieces.FindAllString(ways.Replace(text), -1) {
 		if strings.HasPrefix(p, `"`) {
 			list = append(list, p)

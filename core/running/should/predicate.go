@@ -52,11 +52,26 @@ func (p *parser) both(list []token) (d draft, ok bool) {
 func (p *parser) onAndOff(list []token) (draft, bool) {
 	if n := len(list); n >= 4 && len(p.r.things) == 1 && !slices.ContainsFunc(list, func(t token) bool { return t.text == "for" }) { // on 1 s, off 1 s
 		var with []token
-		for _, t := range list {
-			if unitOf(t) > 0 {
-				with = append(with, token{text: "for", stem: "for"})
+		for i, t := range list {
+			switch {
+			case unitOf(t) > 0 && i+1 < len(list) && list[i+1].kind == plainWord && list[i+1].text != "and": // 0.5 s on
+				continue
+			case unitOf(t) > 0:
+				with = append(with, token{text: "for", stem: "for"}, t)
+			case i > 0 && unitOf(list[i-1]) > 0 && t.text != "and" && t.kind == plainWord:
+				with = append(with, t, token{text: "for", stem: "for"}, list[i-1])
+			default:
+				with = append(with, t)
 			}
-			with = append(with, t)
+		}
+		if with[0].kind == comma {
+			with = with[1:]
+		}
+		for i := 1; i < len(with); i++ { // firefly: on 1 s
+			if with[i].kind == comma && i < 4 && !slices.ContainsFunc(with[:i], func(t token) bool { return t.text == "for" }) {
+				with = slices.Delete(slices.Clone(with), i, i+1)
+				break
+			}
 		}
 		if with[0].text != "it" && len(p.r.mentions(with, 0, isThing)) == 0 {
 			with = slices.Concat([]token{{text: "it", stem: "it"}}, with)
@@ -144,6 +159,9 @@ func (p *parser) statesOf(list []token) (draft, bool) {
 		}
 		if d, claim, ok := p.predicate(rest, things); ok {
 			d.things, d.claim = things, claim
+			if claim == lit && mixes(things) && !slices.ContainsFunc(list[:m.end], func(t token) bool { return t.kind == comma || t.text == "and" }) { // a lamp of several colours is lit in any
+				d.form, d.one, d.more = oneOf, true, true
+			}
 			return d, true
 		}
 		if len(rest) == 0 && at > 0 && len(things) == 1 && !m.none { // there is an alarm

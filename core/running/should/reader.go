@@ -150,6 +150,9 @@ func (r *Reader) read(text string) (*Sentence, error) {
 	if len(list) > mostWords {
 		return wrong("it is too long; say it in several sentences")
 	}
+	if n := len(list); n > 3 && list[n-1].text == "too" { // lights X, too
+		list = trim(list[:n-1])
+	}
 	list, unknown := r.spelled(list)
 	left := 60_000 // words that are looked at; a sentence that people say takes some thousand
 	s, p, err := r.sentence(list, says(all, "by_itself") && says(all, "not"), &left)
@@ -191,6 +194,9 @@ func (r *Reader) sentence(list []token, idle bool, left *int) (*Sentence, *parse
 		stays, list = true, list[:n-3]
 	}
 	d, ok := p.read(list)
+	if !ok && p.err == nil {
+		d, ok = p.moved(list)
+	}
 	d.stays = d.stays || stays
 	if ok && hertz > 0 {
 		ok = d.at(hertz)

@@ -22,10 +22,10 @@ func (s *Sentence) plainForm() string {
 		return Limits
 	case oneOf:
 		if s.more {
-			return "at least one of " + names(s.things) + " is lit"
+			return s.when() + "at least one of " + names(s.things) + " is lit"
 		}
 		if s.one {
-			return "exactly one of " + names(s.things) + " is lit"
+			return s.when() + "exactly one of " + names(s.things) + " is lit"
 		}
 		return s.when() + names(s.things) + " light one at a time"
 	case alike:

@@ -157,7 +157,7 @@ func (s *Sentence) put(d draft) bool {
 	s.one, s.more, s.litFor, s.shows = d.one, d.more, d.litFor, d.shows
 	if d.then != nil {
 		s.then = &Sentence{within: s.within}
-		if s.first || !s.then.put(*d.then) {
+		if s.first || !s.then.put(*d.then) || len(s.then.conds) > 0 && s.then.conds[0].before {
 			return false
 		}
 	}
@@ -187,7 +187,9 @@ func (s *Sentence) put(d draft) bool {
 		return len(d.conds) == 0 && d.press == nil && !s.first
 	case turning:
 		return len(d.conds) == 0 && d.press == nil && !s.first
-	case oneOf, alike, inTurn:
+	case oneOf:
+		return d.press == nil && !d.only && !s.first && d.and == nil
+	case alike, inTurn:
 		return len(d.conds) == 0 && d.press == nil
 	}
 	if s.claim >= steady && (d.press != nil || s.only || d.and != nil) {
@@ -233,6 +235,9 @@ func (s *Sentence) put(d draft) bool {
 		for i := range s.things {
 			s.conds = append(s.conds, cond{thing: &s.things[i], claim: sounds})
 		}
+	}
+	if d.stays && s.wants() && slices.ContainsFunc(s.conds, func(c cond) bool { return c.before }) { // it is to come on first
+		return false
 	}
 	for i := range s.conds {
 		for _, b := range s.conds[:i] {

@@ -173,6 +173,8 @@ func (s *Sentence) says(rec *bench.Recording) bool {
 	switch s.form {
 	case holds:
 		return len(s.spans(rec, true)) > 0
+	case oneOf:
+		return len(s.conds) == 0 || len(s.spans(rec, true)) > 0
 	case each:
 		return slices.ContainsFunc(s.times(rec), func(x done) bool { return x.at+s.needs() <= x.next && s.open(rec, x) })
 	case inTurn:

@@ -48,6 +48,10 @@ func (p *parser) clauseOf(kind string, list []token) (c clause, ok bool) {
 			return c, ok
 		}
 	}
+	if len(list) > 2 && strings.HasPrefix(list[0].text, "keep") { // keep B pressed
+		conds, ok := p.conds(list)
+		return clause{conds: conds}, ok
+	}
 	if x, ok := p.thePress(list); ok && (kind == "event" || kind == "alone" || kind == "state") {
 		return clause{press: x}, true
 	}
