@@ -31,6 +31,16 @@ func TestShould(t *testing.T) {
 	b.says("request button is pressed, stop request lamp is lit")
 	b.click("button", "Watch it")
 	b.until("it runs", `() => [...document.querySelectorAll('button')].some((e) => e.innerText.includes('Hold'))`)
+	b.says("How: wait")
 	b.click("button", "Remove: while the request button is pressed")
 	b.says("6 of 6 hold")
+	// Without typing: put together by choosing.
+	b.click("button", "Choose its words instead")
+	b.choose("When", "each press of request button")
+	b.choose("What", "stop request lamp")
+	b.choose("Does what", "changes it")
+	b.click("button", "Take this sentence")
+	b.says("Understood as: each press of request button changes stop request lamp")
+	b.click("button", "Add and try")
+	b.says("7 of 7 hold")
 }

@@ -28,6 +28,7 @@ type Sayings struct {
 type Verdicts struct {
 	Verdicts []should.Verdict `json:"verdicts"`
 	Suggest  []string         `json:"suggest"` // what else could be said
+	Pieces   should.Pieces    `json:"pieces"`  // what sentences can be put together of
 }
 
 // should tries what a build should do.
@@ -46,12 +47,12 @@ func (s *server) should(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	if req.Read {
 		r := should.NewReader(s.programs.known.Build(lib, bareOf(doc)))
-		return c.JSON(Verdicts{Verdicts: r.ReadAll(req.Sentences), Suggest: r.Suggest()})
+		return c.JSON(Verdicts{r.ReadAll(req.Sentences), r.Suggest(), r.Pieces()})
 	}
 	key := triedKey(lib, doc, req.Sentences, req.Built)
 	if tried, ok := s.programs.tried.Get(key); ok {
 		r := should.NewReader(s.programs.known.Build(lib, bareOf(doc)))
-		return c.JSON(Verdicts{Verdicts: tried, Suggest: r.Suggest()})
+		return c.JSON(Verdicts{tried, r.Suggest(), r.Pieces()})
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), shouldPatience)
 	defer cancel()
@@ -59,7 +60,8 @@ func (s *server) should(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out := Verdicts{Suggest: should.NewReader(net).Suggest()}
+	reader := should.NewReader(net)
+	out := Verdicts{Suggest: reader.Suggest(), Pieces: reader.Pieces()}
 	select {
 	case s.programs.turns <- struct{}{}:
 		defer func() { <-s.programs.turns }()

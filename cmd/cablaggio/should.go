@@ -137,14 +137,16 @@ func printVerdicts(out io.Writer, doc *build.Document, verdicts []should.Verdict
 			p.line("?      %s: %s", v.Says, v.Wrong)
 		case v.Wrong != "":
 			notUnderstood(&p, v)
-		case v.Holds && v.Tried == 1:
-			p.line("holds  %s  (tried in 1 run)", v.Says)
 		case v.Holds:
-			p.line("holds  %s  (tried in %d runs)", v.Says, v.Tried)
+			p.line("holds  %s  (%s)", v.Says, v.Extent)
+			if v.Barely != "" {
+				p.line("       %s", v.Barely)
+			}
 		default:
 			b := v.Broken
 			p.line("BROKEN %s", v.Says)
 			p.line("       %s", b.Words)
+			p.line("       %s", b.Story)
 			for _, a := range b.Actions {
 				p.line("         %s", a)
 			}

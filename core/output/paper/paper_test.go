@@ -94,6 +94,9 @@ func TestTheStepsGoOnPaper(t *testing.T) {
 		assert.Equal(t, 1, n%2, "%s has %d pages", d.Name, n)
 		says := words(t, pdf)
 		assert.Contains(t, says, "Lay ready")
+		for _, s := range doc.Should {
+			assert.Contains(t, strings.ReplaceAll(says, "\n", " "), s)
+		}
 		for i := range r.Steps {
 			assert.Contains(t, says, fmt.Sprintf("%d. ", i+1))
 		}

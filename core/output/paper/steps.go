@@ -16,7 +16,8 @@ import (
 	"cablaggio/core/output/assembly"
 )
 
-// Steps writes the steps as a booklet in large type: a cover with what to lay ready, then on each
+// Steps writes the steps as a booklet in large type: a cover with what to lay ready and what the
+// build should do in the end, then on each
 // left page the hole map as far as it is filled, with what comes in next in ink and what is in
 // already in grey, and on the right page the steps; A4 pages, the same bytes for the same build.
 func Steps(w io.Writer, lib *build.Library, doc *build.Document, r *assembly.Report, m *holemap.Map) error {
@@ -27,6 +28,10 @@ func Steps(w io.Writer, lib *build.Library, doc *build.Document, r *assembly.Rep
 	p.section("Cautions")
 	for _, c := range Cautions {
 		p.line("• " + c)
+	}
+	p.should()
+	if p.PageNo()%2 == 0 { // the maps stand on left pages
+		p.AddPage()
 	}
 	n := 0
 	in := map[string]bool{}
@@ -57,6 +62,17 @@ func Steps(w io.Writer, lib *build.Library, doc *build.Document, r *assembly.Rep
 		}
 	}
 	return p.Output(w)
+}
+
+// should lists what the build should do once it is built, to be ticked off.
+func (p *page) should() {
+	if len(p.doc.Should) == 0 {
+		return
+	}
+	p.section("Once it is built, it should")
+	for _, s := range p.doc.Should {
+		p.line("[  ]  " + s)
+	}
 }
 
 // spreads are the steps of each right page.

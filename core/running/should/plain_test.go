@@ -139,3 +139,27 @@ func TestOddNames(t *testing.T) {
 		}
 	}
 }
+
+// What is put together by choosing is understood as it stands there.
+func TestPiecesMakeSentences(t *testing.T) {
+	lib := build.Shipped()
+	for _, id := range []string{"toggle", "dusk", "dimmer", "four", "keypad", "wheel", "thermometer", "seedling-shelf", "tram-stop"} {
+		r := NewReader(wiring.Build(lib, ready.Build(t, lib, id)))
+		pieces := r.Pieces()
+		for _, when := range pieces.Whens {
+			x := pieces.Things[len(when.Text)%len(pieces.Things)]
+			list := x.Does
+			if when.Press {
+				list = x.Done
+			}
+			for i, does := range list {
+				soon := pieces.Soon[i%2]
+				said := when.Text + does.Text + soon.Text
+				s, err := r.Read(said)
+				if assert.NoError(t, err, id) {
+					assert.Equal(t, said, s.Says, id)
+				}
+			}
+		}
+	}
+}

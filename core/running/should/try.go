@@ -26,7 +26,10 @@ type Verdict struct {
 	Never   bool     `json:"never,omitempty"` // it is understood, and no run came to what it is about
 	Holds   bool     `json:"holds"`
 	Tried   int      `json:"tried"` // runs in which it had something to say, as far as it held
-	Broken  *Broken  `json:"broken,omitempty"`
+	// Of what holds: how far it was tried, in words, and where it held only just, by how much.
+	Extent string  `json:"extent,omitempty"`
+	Barely string  `json:"barely,omitempty"`
+	Broken *Broken `json:"broken,omitempty"`
 }
 
 // Broken is the shortest run that was found in which a sentence does not hold.
@@ -36,6 +39,7 @@ type Broken struct {
 	Lasts   float64        `json:"lasts"` // s
 	At      float64        `json:"at"`    // s
 	Words   string         `json:"words"`
+	Story   string         `json:"story"`           // what hands do up to then
 	Line    int            `json:"line,omitempty"`  // of the program, that last did something there
 	Blame   string         `json:"blame,omitempty"` // whose it is, where one can tell
 	Of      string         `json:"of"`              // the part that it is seen at
@@ -93,6 +97,8 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 	runs := append(t.alone(), t.anything()...)
 	first := make([]*try, len(read)) // the first run that breaks it, by the order of the runs
 	tried := make([]int, len(read))
+	slowest := make([]float64, len(read))
+	deeds, lasted := make([]int, len(read)), make([]float64, len(read))
 	var mu sync.Mutex
 	var failed error
 	done := 0
@@ -122,6 +128,13 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 				first[i] = &runs[k]
 			} else if s.says(rec) {
 				tried[i]++
+				slowest[i] = math.Max(slowest[i], s.slowest(rec))
+				lasted[i] += rec.Ended
+				for _, a := range rec.Actions {
+					if a.Do != bench.Release {
+						deeds[i]++
+					}
+				}
 			}
 		}
 	})
@@ -131,7 +144,7 @@ func Try(ctx context.Context, net *wiring.Network, made *program.Compiled, sente
 	for i, s := range read {
 		v := &verdicts[at[i]]
 		if v.Holds = first[i] == nil && tried[i] > 0; v.Holds {
-			v.Tried = tried[i]
+			v.Tried, v.Extent, v.Barely = tried[i], extent(tried[i], deeds[i], lasted[i]), s.barely(slowest[i])
 		} else if first[i] == nil { // nothing is said of what was never so
 			v.Never = true
 			v.Wrong = fmt.Sprintf("in none of %d runs did it come to that, so nothing is said of it", len(runs))
@@ -261,7 +274,7 @@ func (t *trial) shrink(s *Sentence, from *try) (*Broken, error) {
 			return nil, err
 		}
 	}
-	out := &Broken{Actions: best.actions, Seed: best.seed, Lasts: best.lasts.Seconds(), At: b.at, Words: b.words, Of: b.of}
+	out := &Broken{Actions: best.actions, Seed: best.seed, Lasts: best.lasts.Seconds(), At: b.at, Words: b.words, Of: b.of, Story: story(t.hands, best.actions, b.at)}
 	if out.Actions == nil {
 		out.Actions = []bench.Action{}
 	}

@@ -46,6 +46,7 @@ export type Quantity = Schemas["Quantity"];
 export type Recording = Schemas["BenchRecording"];
 export type Row = Schemas["Row"];
 export type ShouldVerdict = Schemas["Verdict"];
+export type ShouldPieces = Schemas["Pieces"];
 export type Step = Schemas["Step"];
 export type Thing = Schemas["Thing"];
 export type Working = Schemas["Working"];

@@ -9,6 +9,7 @@ import { inView } from "../shared/in-view";
 import { useKept } from "../shared/kept";
 import { LevelMark } from "../shared/level";
 import { lineWords } from "../shared/source";
+import { PutTogether } from "./put-together";
 import type { Bench } from "./run";
 
 /** What the build should do, in sentences, each with whether it holds; what breaks one can be watched. */
@@ -96,6 +97,7 @@ export const Should = memo(function Should({ built, replay }: { built: boolean; 
         <Button type="submit" disabled={add.isPending || !text.trim()}>
           Add and try
         </Button>
+        {verdicts.data && <PutTogether pieces={verdicts.data.pieces} onTake={setText} />}
       </form>
     </section>
   );
@@ -177,12 +179,8 @@ function Sentence({
             </b>
           )}
           {v.says || v.text}
-          {v.holds && v.tried > 0 && (
-            <span className="text-faint text-small">
-              {" "}
-              · tried in {v.tried} {v.tried === 1 ? "run" : "runs"}
-            </span>
-          )}
+          {v.barely && <span> · {v.barely}</span>}
+          {v.extent && <span className="block text-faint text-small">{v.extent}</span>}
         </span>
         {onDrop && (
           <Button look="quiet" aria-label={`Remove: ${v.text}`} onClick={onDrop}>
@@ -196,6 +194,7 @@ function Sentence({
           <p className="flex gap-2">
             <LevelMark level="stop" size={16} /> <span>{v.broken.words}.</span>
           </p>
+          <p className="text-small">How: {v.broken.story}.</p>
           {v.broken.blame && <p>{v.broken.blame}</p>}
           {v.broken.line ? (
             <p className="text-faint">

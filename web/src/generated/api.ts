@@ -1247,6 +1247,7 @@ export interface components {
             line?: number;
             of: string;
             seed: number;
+            story: string;
             words: string;
         };
         BuildList: {
@@ -1487,6 +1488,11 @@ export interface components {
             volts?: number;
         };
         Doing: {
+            does: components["schemas"]["Piece"][];
+            done: components["schemas"]["Piece"][];
+            name: string;
+        };
+        DoingType2: {
             ask: string;
             says: string;
             short: string;
@@ -2224,6 +2230,15 @@ export interface components {
             height: number;
             width: number;
         };
+        Piece: {
+            name: string;
+            text: string;
+        };
+        Pieces: {
+            soon: components["schemas"]["Piece"][];
+            things: components["schemas"]["Doing"][];
+            whens: components["schemas"]["When"][];
+        };
         Pin: {
             also?: string[];
             functions: string[];
@@ -2720,7 +2735,7 @@ export interface components {
             name: string;
             part: string;
             sort: string;
-            states: components["schemas"]["Doing"][];
+            states: components["schemas"]["DoingType2"][];
             words: string[];
         };
         Threshold: {
@@ -2758,7 +2773,9 @@ export interface components {
             value: string;
         };
         Verdict: {
+            barely?: string;
             broken?: components["schemas"]["Broken"];
+            extent?: string;
             holds: boolean;
             instead?: string[];
             never?: boolean;
@@ -2768,8 +2785,14 @@ export interface components {
             wrong?: string;
         };
         Verdicts: {
+            pieces: components["schemas"]["Pieces"];
             suggest: string[];
             verdicts: components["schemas"]["Verdict"][];
+        };
+        When: {
+            name: string;
+            press?: boolean;
+            text: string;
         };
         /** @description The currents of an RGB LED that give white at equal duty. */
         WhiteEdit: {
