@@ -40,6 +40,7 @@ type Ask struct {
 	state    int
 	test     bool // with the test program
 	told     bool // it is told, and never asked for
+	moves    bool // of Feel: whether the reading of the input changes
 	look     int
 	cure     string // that is tried
 	fault    int    // one that it puts right
@@ -120,6 +121,7 @@ func (c *Case) listAsks(also []meter.Question) {
 		c.addReading(q.ID(), q, "")
 	}
 	c.listFeels()
+	c.listMoves()
 	for i := range c.faults {
 		c.add(Ask{ID: "try:" + c.faults[i].Cure, Sort: Try, cure: c.faults[i].Cure, fault: i, trouble: tryTrouble})
 	}

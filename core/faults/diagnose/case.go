@@ -17,6 +17,7 @@ import (
 	"cablaggio/core/faults/fault"
 	"cablaggio/core/faults/meter"
 	"cablaggio/core/layout/placement"
+	"cablaggio/core/running/should"
 )
 
 // A Case is a build that misbehaves, with all that could be wrong with it and all that could
@@ -40,6 +41,7 @@ type Case struct {
 	classOf []int   // by fault
 	looks   []look
 	only    map[string][]string // by part: what it is called as the only one of its kind
+	names   *should.Reader      // knows what words name here
 	actors  []actor
 	inputs  []input
 	chips   []chip
@@ -89,6 +91,7 @@ func New(known *wiring.Cache, m *meter.Instrument, lib *build.Library, doc *buil
 		}
 	}
 	c.only = build.OnlyOnes(lib, doc)
+	c.names = should.NewReader(c.net)
 	c.findActors()
 	c.findInputs()
 	c.findChips()

@@ -28,6 +28,9 @@ const (
 
 // feels are the answers to an ask of the sort [Feel], the one that should be there first.
 func (a *Ask) feels() [2]string {
+	if a.moves {
+		return [2]string{moves, stays}
+	}
 	if a.Part == "" {
 		return [2]string{runs, restarts}
 	}
@@ -113,6 +116,9 @@ func (c *Case) most(p *wiring.Piece, of func(*wiring.Solved) float64) (most floa
 
 // feltName is what is felt, in words.
 func (c *Case) feltName(a *Ask) string {
+	if a.moves {
+		return "the reading of " + c.inputs[a.input].name
+	}
 	if a.Part == "" {
 		return "the board"
 	}
@@ -130,7 +136,7 @@ func (c *Case) feelable() (out []Thing) {
 		if a.Sort != Feel {
 			continue
 		}
-		if a.Part != "" {
+		if a.Part != "" && !a.moves {
 			if kind, _ := c.lib.Catalogue.Kind(c.doc.Part(a.Part).Kind); !slices.Contains(heats, kind.Model) {
 				continue
 			}
@@ -138,7 +144,7 @@ func (c *Case) feelable() (out []Thing) {
 		says := a.feels()
 		out = append(out, Thing{
 			Part: a.Part, Name: build.Capital(c.feltName(a)), Sort: Feel, Words: []string{says[1]},
-			States: []Doing{{Ask: a.ID, Should: says[0], Says: map[string]string{runs: "should keep running", cool: "should stay cool"}[says[0]]}},
+			States: []Doing{{Ask: a.ID, Should: says[0], Says: map[string]string{runs: "should keep running", cool: "should stay cool", moves: "should change"}[says[0]]}},
 		})
 	}
 	return out
@@ -153,8 +159,9 @@ var feltWords = []struct{ say, means string }{
 
 // sayFelt understands what is said of warmth, or of a board that restarts.
 func (c *Case) sayFelt(say string) (Observation, bool) {
+	_, _, _, rest := c.subject(say)
 	for _, w := range feltWords {
-		if !within(say, w.say) {
+		if !within(rest, w.say) {
 			continue
 		}
 		best, found := 0, Observation{}
@@ -167,7 +174,7 @@ func (c *Case) sayFelt(say string) (Observation, bool) {
 			if says := a.feels(); a.Sort != Feel || !slices.Contains(says[:], means) {
 				continue
 			}
-			names := []string{"board", "it", "usb", "computer"}
+			names := []string{"board", "it", "usb", "computer", "whole thing", "everything", "program"}
 			if a.Part != "" {
 				names = []string{a.Part, strings.ToLower(c.doc.Part(a.Part).Name)}
 			}

@@ -179,6 +179,9 @@ func (c *Case) steady(k int, a *Ask) prediction {
 		}
 		return prediction{labels: c.doing(n, set, &x)}
 	case Feel:
+		if a.moves {
+			return prediction{labels: c.moving(nets.on(), a, under)}
+		}
 		return prediction{labels: c.feeling(nets.on(), a)}
 	case Reads:
 		in := &c.inputs[a.input]

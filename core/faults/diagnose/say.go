@@ -131,22 +131,43 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 			return out, nil
 		}
 	}
+	if err := unsaid(text); err != nil {
+		return nil, err
+	}
 	text = c.numbered(text)
-	if out, err := c.sayOfMany(text); out != nil || err != nil {
-		return out, err
+	if out, ok := c.together(text); ok {
+		return out, nil
+	}
+	if tails.MatchString(contracted.Replace(strings.ToLower(text))) || someOf.MatchString(strings.ToLower(text)) {
+		if out, ok := c.listen(text); ok {
+			return out, nil
+		}
+	}
+	many, wrong := c.sayOfMany(text)
+	if many != nil && wrong == nil {
+		return many, nil
 	}
 	o, err := c.Say(text)
-	if which := c.which(text); err != nil && which != nil {
-		err = which
+	if err == nil {
+		return []Observation{o}, nil
 	}
-	return []Observation{o}, err
+	if which := c.which(text); which != nil {
+		return nil, which
+	}
+	if out, ok := c.listen(text); ok {
+		return out, nil
+	}
+	if wrong != nil {
+		return nil, wrong
+	}
+	return nil, err
 }
 
 // Say understands what was seen, as it is typed: "red LED 1 is dark", "led1 always lit",
 // "button1 reads low", "potentiometer1 reads 0", with "when D4=high" where the state is not
 // the one that goes without saying. Its error says what would be right.
 func (c *Case) Say(text string) (Observation, error) {
-	if o, ok := c.sayFelt(strings.ToLower(text)); ok {
+	if o, ok := c.sayFelt(contracted.Replace(strings.ToLower(text))); ok {
 		return o, nil
 	}
 	said := text
@@ -189,7 +210,7 @@ func (c *Case) Say(text string) (Observation, error) {
 		if s.means == lit && c.asks[asks[0]].Sort == See && shaded.MatchString(say) {
 			continue // it says how: "lights only weakly"
 		}
-		if strings.Contains(say, s.say) && len(s.say) > best {
+		if within(say, s.say) && len(s.say) > best {
 			to := s.means
 			if a := &c.asks[asks[0]]; to == nothing && a.Sort == Reads && c.inputs[a.input].analog && strings.Contains(say, "does nothing") {
 				continue // it reads something, and that is to be said

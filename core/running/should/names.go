@@ -448,3 +448,26 @@ func inWords(list []string, and string) string {
 	}
 	return fmt.Sprintf("%s %s %s", strings.Join(list[:len(list)-1], ", "), and, list[len(list)-1])
 }
+
+// Named lists what a text names as a whole, by name: things, or else hands; the parts that they are
+// of beside them. It is empty where the text says anything else, too.
+func (r *Reader) Named(text string) (names, parts []string, hands bool) {
+	list := strip(lex(text), r.kept)
+	for _, of := range []whose{isThing, isHand} {
+		for _, m := range r.lists(list, 0, of) {
+			if m.end != len(list) || m.none {
+				continue
+			}
+			for _, x := range m.items {
+				names = append(names, x.label())
+				if x.thing != nil {
+					parts = append(parts, x.thing.of)
+				} else {
+					parts = append(parts, x.hand.Of)
+				}
+			}
+			return names, parts, of.key == isHand.key
+		}
+	}
+	return nil, nil, false
+}
