@@ -153,7 +153,7 @@ func (c *Case) feelable() (out []Thing) {
 // feltWords are words for what is felt.
 var feltWords = []struct{ say, means string }{
 	{"restarts", restarts}, {"resets", restarts}, {"reboots", restarts}, {"goes off", restarts}, {"keeps running", runs},
-	{"restarting", restarts}, {"resetting", restarts}, {"rebooting", restarts}, {"disconnects", restarts}, {"is disconnected", restarts}, {"too much power", restarts}, {"shuts off", restarts}, {"switches off", restarts}, {"does not find", restarts}, {"doesn't find", restarts}, {"not recognised", restarts}, {"not recognized", restarts}, {"gets hot", warm}, {"smokes", warm}, {"smells", warm}, {"burning", warm},
+	{"restarting", restarts}, {"resetting", restarts}, {"rebooting", restarts}, {"disconnects", restarts}, {"is disconnected", restarts}, {"too much power", restarts}, {"too much current", restarts}, {"shuts off", restarts}, {"switches off", restarts}, {"does not find", restarts}, {"doesn't find", restarts}, {"not recognised", restarts}, {"not recognized", restarts}, {"gets hot", warm}, {"smokes", warm}, {"smells", warm}, {"burning", warm},
 	{"warm", warm}, {"hot", warm}, {"heats up", warm}, {"stays cool", cool}, {"cold", cool},
 }
 
@@ -174,7 +174,7 @@ func (c *Case) sayFelt(say string) (Observation, bool) {
 			if says := a.feels(); a.Sort != Feel || !slices.Contains(says[:], means) {
 				continue
 			}
-			names := []string{"board", "it", "usb", "computer", "whole thing", "everything", "program"}
+			names := []string{"board", "it", "usb", "computer", "pc", "device", "laptop", "whole thing", "everything", "program"}
 			if a.Part != "" {
 				names = []string{a.Part, strings.ToLower(c.doc.Part(a.Part).Name)}
 			}

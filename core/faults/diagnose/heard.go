@@ -76,6 +76,7 @@ func (c *Case) onlySound() (asks []int) {
 var noEffect = []*regexp.Regexp{
 	regexp.MustCompile(`(?i)^nothing (?:at all )?happens (?:when|if) (?:i|one|you) (?:press|push|close|use|turn|switch|open) (?:the )?(.+)$`),
 	regexp.MustCompile(`(?i)^(?:when|if) (?:i|one|you) (?:press|push|close|use|turn|switch|open) (?:the )?(.+?),? (?:then )?nothing (?:at all )?happens$`),
+	regexp.MustCompile(`(?i)^(?:nothing (?:at all )?happens|no reaction|nothing changes) (?:when|if) (?:the )?(.+?) (?:opens?|closes?|turns?|spins?|moves?|is (?:pressed|pushed|turned|opened|closed|moved|shaded|covered))$`),
 	regexp.MustCompile(`(?i)^(?:i |you |one )?(?:press|push|close|use|turn|switch|open) (?:the )?(.+?),? (?:and|but) (?:then )?nothing (?:at all )?happens$`),
 	regexp.MustCompile(`(?i)^(?:pressing|pushing|closing|using|turning|switching|opening) (?:the )?(.+?) (?:does nothing|has no effect|does not do anything|doesn't do anything|changes nothing|does not help)$`),
 }

@@ -138,7 +138,7 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	if out, ok := c.together(text); ok {
 		return out, nil
 	}
-	if tails.MatchString(contracted.Replace(strings.ToLower(text))) || someOf.MatchString(strings.ToLower(text)) {
+	if names, _, _, _ := c.subject(strings.ToLower(text)); len(names) > 1 && strings.Contains(text, " and ") || onlyThese.MatchString(strings.ToLower(text)) || darker.MatchString(strings.ToLower(text)) || tails.MatchString(contracted.Replace(strings.ToLower(text))) || someOf.MatchString(strings.ToLower(text)) {
 		if out, ok := c.listen(text); ok {
 			return out, nil
 		}
@@ -159,6 +159,9 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 	}
 	if wrong != nil {
 		return nil, wrong
+	}
+	if hangs := c.hangs(text); hangs != nil {
+		return nil, hangs
 	}
 	return nil, err
 }

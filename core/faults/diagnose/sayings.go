@@ -10,7 +10,7 @@ var sayings = []struct{ say, means string }{
 	{"does not light", dark}, {"doesn't light", dark}, {"won't light", dark}, {"never lights", dark}, {"not lit", dark}, {"isn't lit", dark}, {"is out", dark}, {"not on", dark},
 	{"never comes on", dark}, {"does not come on", dark}, {"doesn't come on", dark}, {"won't come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"no sound", dark}, {"no tone", dark}, {"hear nothing", dark}, {"quiet", dim}, {"faintly", faint},
 	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
-	{"weak", dim}, {"half bright", dim}, {"half as bright", dim}, {"only half", dim}, {"weakly", dim}, {"dimly", dim}, {"dimmer", dim}, {"weaker", dim}, {"dim", dim}, {"too dark", dim}, {"not very bright", dim}, {"not bright", dim}, {"not bright enough", dim}, {"barely", faint},
+	{"weak", dim}, {"half bright", dim}, {"half as bright", dim}, {"only half", dim}, {"weakly", dim}, {"dimly", dim}, {"dimmer", dim}, {"weaker", dim}, {"dim", dim}, {"too dark", dim}, {"not very bright", dim}, {"not bright", dim}, {"not bright enough", dim}, {"not as bright", dim}, {"not so bright", dim}, {"less bright", dim}, {"barely", faint},
 	{"too bright", bright}, {"very bright", bright},
 	{"brighter than", bright}, {"dimmer than", dim}, {"darker than", dim}, {"goes on by itself", flickers}, {"comes on by itself", flickers}, {"turns on by itself", flickers}, {"goes out by itself", flickers}, {"cuts out", flickers},
 	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
@@ -30,7 +30,7 @@ const (
 )
 
 // shaded are words for how something is lit, where it is not simply lit.
-var shaded = regexp.MustCompile(`\b(?:weak|weakly|dim|dimly|faint|faintly|barely|hardly|flickers|flickering|too bright|not (?:very )?bright)\b`)
+var shaded = regexp.MustCompile(`\b(?:weak|weakly|dim|dimly|faint|faintly|barely|hardly|flickers|flickering|too bright|not (?:very |as |so )?bright|less bright)\b`)
 
 // unasked are words for that something is lit also when it should not be.
 var unasked = regexp.MustCompile(`\b(?:always|stays|never|constantly|permanently|all the time|turn off|go off|go out|switched off)\b`)

@@ -450,24 +450,32 @@ func inWords(list []string, and string) string {
 }
 
 // Named lists what a text names as a whole, by name: things, or else hands; the parts that they are
-// of beside them. It is empty where the text says anything else, too.
+// of beside them. It is empty where the text says anything else, too, or may be either.
 func (r *Reader) Named(text string) (names, parts []string, hands bool) {
 	list := strip(lex(text), r.kept)
-	for _, of := range []whose{isThing, isHand} {
+	whole := func(of whose) (out []item) {
 		for _, m := range r.lists(list, 0, of) {
-			if m.end != len(list) || m.none {
-				continue
+			if m.end == len(list) && !m.none {
+				return m.items
 			}
-			for _, x := range m.items {
-				names = append(names, x.label())
-				if x.thing != nil {
-					parts = append(parts, x.thing.of)
-				} else {
-					parts = append(parts, x.hand.Of)
-				}
-			}
-			return names, parts, of.key == isHand.key
+		}
+		return nil
+	}
+	items, others := whole(isThing), whole(isHand)
+	if len(items) > 0 && len(others) > 0 && !r.isName(stemsOf(list), isThing) { // team 1: its lamp, or its button?
+		return nil, nil, false
+	}
+	hands = len(items) == 0
+	for _, x := range append(items, others...) {
+		if hands != (x.hand != nil) {
+			continue
+		}
+		names = append(names, x.label())
+		if hands {
+			parts = append(parts, x.hand.Of)
+		} else {
+			parts = append(parts, x.thing.of)
 		}
 	}
-	return nil, nil, false
+	return names, parts, hands && len(names) > 0
 }
