@@ -131,9 +131,6 @@ var (
 	mixedUp     = regexp.MustCompile(`\b(?:swapped|exchanged|mixed up|crossed|changed places|the wrong way round)\b`)
 )
 
-// coloured are those of several names that have a colour in them that is said beside: "the red part of
-// hangs is the error of what is said of a thing and of what is done to another: whose fault it is, is
-// together understands that several lamps light when one should: each is lit while another is
 // shaken is that something is touched.
 var shaken = regexp.MustCompile(`\b(?:when|if|as soon as) (?:i|you|somebody) (?:touch|move|push|wiggle|shake|bend|knock)(?:es|s)? (?:at |on |against )?(?:the )?(?:wires?|board|breadboard|table|leads?|cables?)\b`)
 
@@ -267,5 +264,3 @@ func (c *Case) readsAs(part, means string) (out []Observation, ok bool) {
 	}
 	return out, len(out) > 1
 }
-
-// listenApart understands that some of several work, and one does not: "doors 1 to 3 work, door 4

@@ -30,6 +30,7 @@ func unsaid(text string) error {
 // atOnce is that several light that should not.
 var atOnce = regexp.MustCompile(`(?i)\b(?:light|lit|on|come on|go on|glow|shine)\b.* ?\b(?:together|at once|at the same time|simultaneously)$`)
 
+// coloured are those of several names that have a colour in them that is said beside: "the red part of
 // the sky".
 func coloured(names []string, rest string) []string {
 	for _, colour := range []string{"red", "green", "blue", "yellow", "white"} {
@@ -63,6 +64,7 @@ func (c *Case) onlyThese(said string) (out []Observation, ok bool) {
 	return out, len(out) > len(names)
 }
 
+// hangs is the error of what is said of a thing and of what is done to another: whose fault it is, is
 // what is looked for; nil where it is not that.
 func (c *Case) hangs(text string) error {
 	said := strings.ToLower(strings.Trim(text, " .!"))
@@ -78,6 +80,7 @@ func (c *Case) hangs(text string) error {
 	return fmt.Errorf("%q: that hangs on %s, on %s and on the program between them; say of one what it does by itself, as in %q or %q, or write it under \"It should\" on the bench, which tries all of it", text, hand, thing, thing+" is dark", hand+" does nothing")
 }
 
+// together understands that several lamps light when one should: each is lit while another is
 // switched on; false where it is not that.
 func (c *Case) together(text string) (out []Observation, ok bool) {
 	text = strings.ToLower(strings.Trim(text, " .!"))
@@ -144,6 +147,7 @@ func (c *Case) swapped(input int) []Observation {
 	return []Observation{{c.asks[low].ID, c.should(high)}, {c.asks[high].ID, c.should(low)}}
 }
 
+// listenApart understands that some of several work, and one does not: "doors 1 to 3 work, door 4
 // doesn't", "everything works, only lamp 2 stays dark".
 func (c *Case) listenApart(said string) ([]Observation, bool) {
 	m := butOne.FindStringSubmatch(said)
