@@ -54,6 +54,10 @@ type ending struct {
 	Absent  []program.Call
 	Imports []program.Call
 	Idle    []program.Call
+	Notes   []struct {
+		Said, Option string
+		Line         int
+	}
 }
 
 func compilePython(ctx context.Context, home string, p *build.Program, b *board.Profile) (*program.Compiled, error) {
@@ -80,6 +84,9 @@ func compilePython(ctx context.Context, home string, p *build.Program, b *board.
 	}
 	for _, a := range end.Idle {
 		out.Messages = append(out.Messages, program.Message{Line: a.Line, Said: "nothing is done: " + a.Name, Option: "idle"})
+	}
+	for _, n := range end.Notes {
+		out.Messages = append(out.Messages, program.Message{Line: n.Line, Said: n.Said, Option: n.Option})
 	}
 	out.Messages = program.Explain(p, out.Messages)
 	return out, nil

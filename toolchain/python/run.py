@@ -15,6 +15,7 @@ import sys
 import types
 
 sys.path.insert(0, __file__.rpartition("/")[0])
+import mistakes
 import turns
 
 talk_in, talk_out = sys.stdin, sys.stdout
@@ -858,7 +859,8 @@ def look(tree):
             imports.append({"name": n.module or "", "line": n.lineno})
     known = sorted({*OURS, *PLAIN, *("u" + p for p in PLAIN), "__future__"})
     absent = [i for i in imports if i["name"] not in known]
-    return {"calls": calls, "absent": absent, "imports": imports, "idle": idle}
+    notes = mistakes.found(tree, setup["language"])
+    return {"calls": calls, "absent": absent, "imports": imports, "idle": idle, "notes": notes}
 
 
 def where(error):

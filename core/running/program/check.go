@@ -94,6 +94,7 @@ var rules = []rule{
 	pinPull,
 	arithmetic, // a cause comes before what comes of it
 	partUnused,
+	readOnce,
 	effect,
 	registers,
 	keys,
@@ -106,6 +107,7 @@ var rules = []rule{
 	held,
 	slowAnswer,
 	blink,
+	flickers,
 	dark,
 	latched,
 	readings,

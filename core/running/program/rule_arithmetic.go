@@ -105,6 +105,6 @@ var warned = map[string]check.Level{
 	"sometimes-uninitialized": check.Care, "uninitialized": check.Care, "conditional-uninitialized": check.Care, "return-type": check.Care,
 	"unused-comparison": check.Care, "begins-anew": check.Care, "constant-logical-operand": check.Care, "unused-value": check.Care, "comma": check.Care, "logical-not-parentheses": check.Care, "for-loop-analysis": check.Care,
 	"self-assign": check.Note, "self-compare": check.Care, "float-conversion": check.Note, "dangling-else": check.Note, "implicit-int-conversion": check.Care,
-	"idle": check.Stop, "bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care, "more-than-a-level": check.Care, "compared-with-volts": check.Care, "beyond-the-scale": check.Care,
+	"idle": check.Stop, "always-so": check.Stop, "behind-endless": check.Stop, "bool-operation": check.Note, "string-compare": check.Care, "tautological-compare": check.Care, "integer-division-zero": check.Care, "more-than-a-level": check.Care, "compared-with-volts": check.Care, "beyond-the-scale": check.Care,
 	"infinite-recursion": check.Stop, "misleading-indentation": check.Care, "int-in-bool-context": check.Note, "tautological-unsigned-zero-compare": check.Care,
 }

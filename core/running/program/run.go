@@ -140,6 +140,7 @@ type pinFacts struct {
 	toneLine          int
 	readLine          int
 	reading           extent
+	measured          int64 // when it was last, in ns after the start
 	attachLine, edge  int
 	interrupts, lost  int
 	firstLine         int
@@ -244,6 +245,7 @@ func (r *run) see(e machine.Event) {
 		}
 	case machine.Converted:
 		p := r.pin(e.Pin, e.Line)
+		p.measured = e.At - r.start
 		if e.Value != machine.NoReading {
 			p.reading.add(e.Value, e.Max, e.Line)
 		} else if p.reading.line == 0 {
