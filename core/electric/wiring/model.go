@@ -28,6 +28,7 @@ var models = map[string]func(instance){
 	"register":        register,
 	"coil":            coil,
 	"filament":        filament,
+	"sounder":         sounder,
 	"npn":             npn,
 	"mosfet":          mosfet,
 }

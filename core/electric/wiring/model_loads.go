@@ -19,6 +19,11 @@ func filament(i instance) {
 	i.scaled("1", "2", e, response{kind: linear, a: 1})
 }
 
+// sounder is a load that makes its own tone: what it takes while it sounds.
+func sounder(i instance) {
+	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(i.value("resistance"), "resistance while it sounds"))
+}
+
 // saturation is the saturation current of a small silicon transistor, in
 // amperes (from memory): 0.65 V between base and emitter at a milliampere.
 const saturation = 1e-14

@@ -127,7 +127,7 @@ func (c *Case) feltName(a *Ask) string {
 
 // heats are the models of parts that can be pointed at as warm: those that a fault makes carry
 // much. The others are told in words.
-var heats = []string{"coil", "filament", "npn", "mosfet", "rectifier", "register", "push-pull", "open-collector", "voltage-sensor"}
+var heats = []string{"coil", "filament", "sounder", "npn", "mosfet", "rectifier", "register", "push-pull", "open-collector", "voltage-sensor"}
 
 // feelable lists what a builder can point at as restarting, or warm.
 func (c *Case) feelable() (out []Thing) {

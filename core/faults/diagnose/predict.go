@@ -274,7 +274,7 @@ func (c *Case) doing(n *wiring.Network, set wiring.Settings, x *actor) map[strin
 			return map[string]float64{dark: 1}
 		}
 		amps = s.TypicalAmps(x.element)
-		if !x.lamp {
+		if !x.lamp && !x.oneWay {
 			amps = math.Abs(amps)
 		}
 	}

@@ -19,6 +19,7 @@ type actor struct {
 	name    string
 	element int
 	lamp    bool
+	oneWay  bool // what flows backwards through it does nothing
 	swings  bool // what it does is the swing between its two states: it passes no steady current
 	states  []state
 	full    float64 // amperes, or volts of the swing, when it does most
@@ -100,7 +101,8 @@ func (c *Case) findActors() {
 		p := &c.doc.Parts[i]
 		a := actor{part: p, name: p.Name, element: c.net.Find(wiring.Body, p.ID, "")}
 		switch kind, _ := c.lib.Catalogue.Kind(p.Kind); kind.Model {
-		case "coil", "filament":
+		case "coil", "filament", "sounder":
+			a.oneWay = kind.Model == "sounder"
 			add(a)
 		case "buzzer":
 			c.addSwinging(a)

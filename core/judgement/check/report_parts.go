@@ -48,7 +48,7 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 			break
 		}
 		r.mark(f.valueOf(p, "resistance"), f.valueOf(p, "tolerance")/100)
-	case "coil", "filament":
+	case "coil", "filament", "sounder":
 		if f.wired(p) {
 			r.Quantities = append(r.Quantities, *f.current(p), f.loadVolts(p))
 		}

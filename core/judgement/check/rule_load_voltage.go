@@ -20,7 +20,7 @@ const (
 // loadVoltage finds loads that get too little or too much voltage.
 var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 	var out []Finding
-	for _, model := range []string{"coil", "filament"} {
+	for _, model := range []string{"coil", "filament", "sounder"} {
 		for _, p := range f.ofModel(model) {
 			if !f.wired(p) {
 				continue
@@ -29,6 +29,10 @@ var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 			x := Finding{Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At}
 			rated := quantity.Short(f.valueOf(p, "ratedVoltage"), quantity.Volt)
 			switch {
+			case model == "sounder" && f.backwards(p):
+				x.Level = Stop
+				x.title = say("%s is the wrong way round, and stays silent.", called(p.Name))
+				x.why = say("Its plus leg is at the lower voltage. What is in it makes no tone so, and may not last.")
 			case q.Level == Fine:
 				continue
 			case math.Abs(q.Typ) > f.valueOf(p, "ratedVoltage"):
@@ -83,4 +87,11 @@ func (f *facts) loadVolts(p *build.Part) Quantity {
 		q.Level = Care
 	}
 	return q
+}
+
+// backwards reports whether the voltage across a load that minds is the wrong way round, where it is
+// most.
+func (f *facts) backwards(p *build.Part) bool {
+	q := f.voltsAcross(p, func(r wiring.Range) float64 { return math.Abs(r.Typ) })
+	return q.Typ < -1
 }

@@ -53,7 +53,7 @@ func eachStart(t *testing.T, kind string, edits []plan.Edit, do func(t *testing.
 				if doc == nil {
 					continue
 				}
-				if k.Family != "lamps" && kind != "buzzer" && !strings.Contains(doc.Program.Text, "print") {
+				if k.Family != "lamps" && kind != "buzzer" && kind != "buzzer-active" && !strings.Contains(doc.Program.Text, "print") {
 					continue // it wants the pins that it would print by
 				}
 				if a, err := check.Check(lib, doc); err != nil || a.Counts.Stop > 0 {

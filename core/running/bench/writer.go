@@ -318,8 +318,13 @@ func (w *writer) act(a *rig.Actor, x rig.Act) {
 	case a.Lamp:
 		l := Lightness(w.net, a.Element, x.Amps)
 		w.change(LampRow, a.Part.ID, a.Name, Change{At: at, Value: math.Round(l*10) / 10, Text: fmt.Sprintf("%s, %s", light.Word(l), quantity.Format(x.Amps, quantity.Ampere))})
-	case kind.Model == "buzzer":
+	case kind.Model == "buzzer" || kind.Model == "sounder":
 		text := "silent"
+		if kind.Model == "sounder" {
+			if x.Hertz = 0; x.Amps >= a.On { // whatever switches it: the tone is its own
+				x.Hertz = wiring.ValueOf(kind, a.Part, "tone").Typ
+			}
+		}
 		if x.Hertz > 0 {
 			text = fmt.Sprintf("%g Hz", x.Hertz)
 		}

@@ -21,6 +21,7 @@ type Actor struct {
 	Acts    []Act
 	Lost    bool // there were more than are kept
 	ear     *ear // of a buzzer
+	oneWay  bool // what flows backwards through it does nothing
 }
 
 // An Act is the current through an actor from a time on.
@@ -37,6 +38,10 @@ const maxActs = 4000
 // LED glimmers at a tenth of a milliampere, and is seen well from half of one).
 const OnAmps = 0.2e-3
 
+// speaks is the part of its voltage from which on a buzzer with its own tone sounds (from memory: one
+// for 5 V begins between 2 and 3 V).
+const speaks = 0.5
+
 // findActors lists what acts.
 func (r *Rig) findActors(of map[*wiring.Piece]*region) {
 	add := func(a Actor) {
@@ -52,10 +57,14 @@ func (r *Rig) findActors(of map[*wiring.Piece]*region) {
 	for i := range r.net.Doc.Parts {
 		p := &r.net.Doc.Parts[i]
 		kind, _ := r.net.Library.Catalogue.Kind(p.Kind)
-		if kind != nil && (kind.Model == "coil" || kind.Model == "filament" || kind.Model == "buzzer") {
+		if kind != nil && slices.Contains([]string{"coil", "filament", "buzzer", "sounder"}, kind.Model) {
 			a := Actor{Part: p, Name: p.Name, Element: r.net.Find(wiring.Body, p.ID, ""), On: 1e-3}
-			if kind.Model == "buzzer" {
+			switch kind.Model {
+			case "buzzer":
 				a.ear = &ear{}
+			case "sounder":
+				a.oneWay = true
+				a.On = speaks * wiring.ValueOf(kind, p, "ratedVoltage").Typ / wiring.ValueOf(kind, p, "resistance").Typ
 			}
 			add(a)
 		}
@@ -96,7 +105,12 @@ func (r *Rig) Through(a *Actor) (amps, hertz float64) {
 	if g := a.region; g.motion != nil && len(g.pulsed) == 0 {
 		return math.Abs(g.motion.Amps(a.Element)), 0
 	}
-	return r.averaged(a.region, func(s *stand) float64 { return math.Abs(s.TypicalAmps(a.Element)) })
+	return r.averaged(a.region, func(s *stand) float64 {
+		if amps := s.TypicalAmps(a.Element); !a.oneWay || amps > 0 {
+			return math.Abs(amps)
+		}
+		return 0
+	})
 }
 
 // averaged is the average of something over the levels of a region's pins that have a duty, and

@@ -10,6 +10,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/bench"
+	_ "cablaggio/core/testkit/drawn" // fixes what is drawn
 	"cablaggio/core/testkit/ready"
 )
 

@@ -48,7 +48,7 @@ func NewReader(net *wiring.Network) *Reader {
 	for i := range net.Doc.Parts {
 		p := &net.Doc.Parts[i]
 		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Model {
-		case "buzzer":
+		case "buzzer", "sounder":
 			r.things = append(r.things, thing{kind: bench.SoundRow, of: p.ID, name: p.Name})
 		case "coil", "filament":
 			r.things = append(r.things, thing{kind: bench.LoadRow, of: p.ID, name: p.Name})
