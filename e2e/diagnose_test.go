@@ -26,6 +26,10 @@ func TestDiagnoseByLooking(t *testing.T) {
 func TestDiagnoseTheWrongLamp(t *testing.T) {
 	ids := demoBuilds(t)
 	b := open(t, "/builds/"+ids["tram-stop"]+"/diagnose")
+	b.fill("Or say it, or paste what the console prints", "it ignores the dusk sensor")
+	b.click("button", "Mark it")
+	b.says("The reading of dusk sensor stays the same.")
+	b.click("button", "Not so: The reading of dusk sensor stays the same.")
 	b.fill("Or say it, or paste what the console prints", "the wrong lamp lights")
 	b.click("button", "Mark it")
 	b.says("which one lights, and for which?")

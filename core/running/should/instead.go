@@ -24,7 +24,7 @@ func (r *Reader) instead(list []token, unknown []string) (out []string) {
 	for _, says := range whole {
 		add(says)
 	}
-	left = 20_000
+	left = 10_000
 	joined, alone := r.pieced(known, &left)
 	for _, says := range joined {
 		add(says)
