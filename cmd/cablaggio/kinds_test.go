@@ -19,7 +19,7 @@ import (
 
 // Whatever kind of part is taken on whatever board, as it is usually wired: the plan is sound, it
 // has a place on a breadboard, and the program that it begins with fits in every language of the
-// board. One loop, so that a new kind is in it by being in the catalogue.
+// board, and so does the one that tries each part. One loop, so that a new kind is in it by being in the catalogue.
 func TestEveryKindOnEveryBoard(t *testing.T) {
 	lib, tools, known := build.Shipped(), toolchain.New(), wiring.NewCache()
 	n := 0
@@ -59,6 +59,13 @@ func TestEveryKindOnEveryBoard(t *testing.T) {
 					require.NoError(t, err)
 					assert.True(t, fits.Compiles, "%s: %+v\n%s", l, fits.Messages, doc.Program.Text)
 					assert.Zero(t, fits.Counts.Stop+fits.Counts.Care, "%s: %+v\n%s", l, fits.Findings, doc.Program.Text)
+
+					doc.Program, err = program.Test(lib, doc, l)
+					require.NoError(t, err)
+					b, _ := lib.Board(doc.Board)
+					made, err := tools.Compile(t.Context(), doc.Program, b)
+					require.NoError(t, err)
+					assert.NotNil(t, made.Program, "the test program in %s: %+v\n%s", l, made.Messages, doc.Program.Text)
 				}
 			})
 		}

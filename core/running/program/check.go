@@ -110,6 +110,7 @@ var rules = []rule{
 	flickers,
 	dark,
 	latched,
+	sounds,
 	readings,
 	clockOver,
 	pulsesLost,

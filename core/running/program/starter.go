@@ -16,7 +16,16 @@ func Starter(lib *build.Library, doc *build.Document, l build.Language) (*build.
 // Test writes a program that tries each part of a build by itself: it lights each lamp in turn
 // and prints its name, and prints what each input reads.
 func Test(lib *build.Library, doc *build.Document, l build.Language) (*build.Program, error) {
-	return write(lib, doc, l, (*outline).cppTest, (*outline).pythonTest)
+	return write(lib, doc, l, func(o *outline) string { return o.apart().cppTest() }, func(o *outline, l build.Language) string { return o.apart().pythonTest(l) })
+}
+
+// apart has each bar of a digit as a lamp of its own.
+func (o *outline) apart() *outline {
+	o.digits = nil
+	for i := range o.outs {
+		o.outs[i].bar = false
+	}
+	return o
 }
 
 func write(lib *build.Library, doc *build.Document, l build.Language, cpp func(*outline) string, python func(*outline, build.Language) string) (*build.Program, error) {
