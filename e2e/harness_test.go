@@ -217,13 +217,14 @@ func (b *tab) click(role, name string) {
 			at := chromedp.CSS(b.mark(role, name))
 			evaluate[bool](b, `() => {
 				const e = document.querySelector('[data-e2e]');
-				if (e) { delete e.dataset.hit; e.addEventListener('click', () => { e.dataset.hit = 'yes'; }, {once: true, capture: true}); }
+				window.hit = 'no';
+				if (e) e.addEventListener('click', () => { window.hit = 'yes'; }, {once: true, capture: true});
 				return true;
 			}`)
 			return chromedp.Do(ctx, chromedp.Click(at))
 		}, role+" "+name)
-		// What moves away under the mouse, as an answer comes in above it, is clicked again.
-		if !evaluate[bool](b, `() => { const e = document.querySelector('[data-e2e]'); return e !== null && e.dataset.hit === undefined; }`) {
+		// What moves away under the mouse, or is drawn anew, as an answer comes in, is clicked again.
+		if !evaluate[bool](b, `() => window.hit === 'no'`) {
 			return
 		}
 	}
