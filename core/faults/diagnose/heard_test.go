@@ -49,6 +49,7 @@ func TestHeard(t *testing.T) {
 		{"starts/dimmer", "the moon flickers when I turn the knob", "A0 (moon knob) jumps when moon knob is at one end."},
 		{"starts/dimmer", "the moon is either full or dark", "!now this and now that"},
 		{"starts/toggle", "sometimes it toggles twice", "!a contact bounces"},
+		{"starts/toggle", "the lamp lights only when the moon is full", "!is no state that is known of this build"},
 		{"starts/row", "every second lamp is dark", "!name them"},
 		{"starts/row", "lamps 2 and 5 light together", "Lamp 2 is lit when D8 (lamp 5) is high. Lamp 5 is lit when D4 (lamp 2) is high."},
 		{"starts/four", "the first two lamps don't work", "Lamp 1 is dark when D7 (lamp 1) is high. Lamp 2 is dark when D8 (lamp 2) is high."},

@@ -124,6 +124,7 @@ var (
 	darker      = regexp.MustCompile(`^turning (?:the )?(it|.+?) (?:up|to the right|clockwise) (?:makes|turns|dims) .*(?:darker|dimmer|down|less bright)`)
 	counted     = regexp.MustCompile(`^(two|three|four|five|six|seven|eight) `)
 	readsNumber = regexp.MustCompile(`\b(?:reads|shows|says|gives|is|prints|stays at|stuck at)\b(?: at)? (-?\d+)$`)
+	hanging     = regexp.MustCompile(`\b(?:when(?:ever)?|while|if|unless|until|as soon as)\b`)
 	noneOf      = regexp.MustCompile(`^(?:no|none of (?:the )?|not one of (?:the )?|not a single(?: one)?(?: of the)?|neither(?: of (?:the )?)?) ?(.+?s?)(?: (?:lights?|works?|comes?|is|are|glows?|shines?|goes|turns?|reacts?)\b.*)?$`)
 	oneOf       = regexp.MustCompile(`\b(?:one|some|two|three|half) of (?:the|my)\b`)
 	uneven      = regexp.MustCompile(`\b(?:flickers?|flutters?|jumps?|jitters?|only works|crackles?|unsteady)\b`)
@@ -194,6 +195,9 @@ func (c *Case) acts(names []string, rest string) (out []Observation, ok bool) {
 	for _, d := range acting {
 		if !d.says.MatchString(rest) {
 			continue
+		}
+		if (d.means == lit || d.means == dark) && hanging.MatchString(rest) { // lights only when the moon is full
+			return nil, false
 		}
 		for _, name := range names {
 			say := map[string]string{warm: " gets hot", flickers: " flickers", faint: " is faint", dim: " is dim", bright: " is too bright", lit: " is always lit", dark: " is dark"}[d.means]

@@ -181,7 +181,10 @@ func (c *Case) Say(text string) (Observation, error) {
 	want := ""
 	if err != nil {
 		before, after, _ := strings.Cut(said, " when ")
-		if want = wanted(strings.ToLower(after)); want == "" {
+		if want = wanted(strings.ToLower(after)); want == "" && !strings.Contains(after, "=") {
+			return Observation{}, fmt.Errorf("%q: %q is no state that is known of this build; say it without, or name what is set, as in \"when D4=high\"", text, after)
+		}
+		if want == "" {
 			return Observation{}, err
 		}
 		say = before

@@ -120,9 +120,17 @@ func (r *Reader) pieced(list []token, left *int) (joined, alone []string) {
 	return joined, alone
 }
 
-// partly are things that have words in their names that are said, those with the most first, as on.
+// partly is the thing that is named, as on, or else those that have most of the words that are said in
+// their names.
 func (r *Reader) partly(list []token) (out []piece) {
 	most := 0
+	for at := range list {
+		for _, m := range r.mentions(list, at, isThing) {
+			if c, ok := did("on", thingsOf(m.items)); ok && len(m.items) == 1 && !m.none {
+				return []piece{{from: at, to: m.end, main: draft{things: thingsOf(m.items), claim: c}}}
+			}
+		}
+	}
 	for i := range r.things {
 		x := &r.things[i]
 		said := stemsOf(lex(x.name))

@@ -54,7 +54,7 @@ export function Told({
       <p role="status" className="w-full">
         {heard &&
           (heard.observations.length === 0
-            ? `Nothing of it was understood. ${heard.why}`
+            ? `Nothing was marked. ${heard.why}`
             : `${heard.observations.length} marked.${heard.unknown.length > 0 ? " What is still in the field was not understood." : ""}`)}
       </p>
       {hear.error && (

@@ -37,7 +37,16 @@ export function Schematic({ part, kind, hookup, helpers, rails, host = "" }: Pro
   };
   const element = (role: string) => (
     <>
-      {role === "self" ? symbolFor(kind.symbol, ink) : symbolFor(helpers[role]?.symbol ?? "resistor")}
+      {/* One with a leg in the middle has it below, where what belongs to it branches off. */}
+      <g
+        transform={
+          beside.some((b) => hookup.row[Math.floor(b.at)] === role && b.at % 1 > 0)
+            ? "scale(1 -1)"
+            : undefined
+        }
+      >
+        {role === "self" ? symbolFor(kind.symbol, ink) : symbolFor(helpers[role]?.symbol ?? "resistor")}
+      </g>
       {role !== "self" && (
         <text x={cell / 2} y="-11" {...label}>
           {helpers[role]?.text}
@@ -61,8 +70,9 @@ export function Schematic({ part, kind, hookup, helpers, rails, host = "" }: Pro
     ...(pull ? [`internal pull-${pull}`] : []),
   ].join("; ");
 
-  const width = cell * hookup.row.length;
-  const below = beside.length > 0 || tap !== undefined ? 40 : 0;
+  const width = cell * Math.max(hookup.row.length, ...beside.map((b) => b.at + 2));
+  const lines = Math.max(tap !== undefined ? 1 : 0, ...beside.map((b) => b.below + 1));
+  const below = 40 * lines;
   const height = 46 + below + (pull && beside.length === 0 ? 16 : 0);
   const last = hookup.row.length - 1;
   return (
@@ -85,16 +95,22 @@ export function Schematic({ part, kind, hookup, helpers, rails, host = "" }: Pro
             : element(name)}
         </g>
       ))}
-      {beside.map((b) => (
-        <g key={b.role} transform={`translate(${cell * (b.after + 1)} 0)`}>
-          <circle r="3" className="fill-current" />
-          <path d="M0 0V34" stroke="currentColor" strokeWidth="2" />
-          <g transform="translate(0 34)">
-            {element(b.role)}
-            <g transform={`translate(${cell} 0)`}>{end(b.to)}</g>
+      {beside.map((b) => {
+        const leg = b.at % 1 > 0; // of an element, which ends there
+        const y = (leg ? 40 : 34) + 40 * b.below;
+        return (
+          <g key={b.role} transform={`translate(${cell * b.at} 0)`}>
+            {!leg && <circle r="3" className="fill-current" />}
+            <path d={`M0 ${leg ? 24 : 0}V${y}`} stroke="currentColor" strokeWidth="2" />
+            <g transform={`translate(0 ${y})`}>
+              {element(b.role)}
+              <g transform={`translate(${cell} 0)`}>
+                {end(b.to, b.to.startsWith("pin.") || b.to === "host")}
+              </g>
+            </g>
           </g>
-        </g>
-      ))}
+        );
+      })}
       {tap !== undefined && hookup.tap && (
         <g transform={`translate(${cell * tap} 0)`}>
           {Number.isInteger(tap) && <circle r="3" className="fill-current" />}
