@@ -10,6 +10,7 @@ import (
 // circumstances it is so, too.
 var (
 	contracted = strings.NewReplacer("isn't", "is not", "aren't", "are not", "doesn't", "does not", "don't", "do not", "won't", "will not", "can't", "can not", "cannot", "can not", "it's", "it is", "there's", "there is", "’", "'")
+	though     = regexp.MustCompile(`\b(?:always|still|even|whatever|although)\b`)
 	tails      = regexp.MustCompile(`,? (?:whatever (?:i|you|one) do(?:es)?\b.*|no matter (?:what|how|where)\b.*|although\b.*|though\b.*|even (?:with|when|if|though|at)\b.*|without (?:anybody |anyone |me )?(?:press|push|touch|turn|do)ing\b.*|when(?:ever)? nobody\b.*|(?:for|with) no reason|any ?more|at all|on its own accord|since yesterday|today)$`)
 	fillers    = regexp.MustCompile(`\b(?:really|just|totally|completely|entirely|somehow|suddenly|simply|actually|now|quite|rather|very|so|much|far|a bit|a little|seems? to|appears? to|i think|strangely|apparently|the whole|whole)\b ?`)
 )
@@ -36,8 +37,8 @@ var (
 	using = []deed{
 		{regexp.MustCompile(`\b(?:wrong way (?:a?round)?|inverted|reversed|backwards?|opposite|upside down|other way (?:a?round))\b`), otherWay},
 		{regexp.MustCompile(`\b(?:sometimes|now and then|jumps?|jitter(?:s|y|ing)?|noisy|unstable|unsteady|flickers?|random(?:ly)?|by itself|itself|loose|on and off|from time to time|not reliabl[ey]|unreliable|not every time|every other time|(?:press|pressed|pressing|push|pushed|pushing) hard|twitch(?:es|y)?|when (?:i|you) (?:touch|move|wiggle|shake) (?:it|the wires?))\b`), jumps},
-		{regexp.MustCompile(`\b(?:stuck|(?:always|permanently|constantly) (?:pressed|closed|on|active)|is (?:pressed|held|closed|active|on)|never (?:released|open|up)|as if (?:it (?:is|were) |i )?(?:pressed|held|pressing|holding)|hangs?|sticks?|jammed)\b`), asUsed},
-		{regexp.MustCompile(`\b(?:nothing|no effect|no reaction|no difference|no influence|not|never|ignor(?:es|ed|ing)|dead|broken|kaput|without effect|useless|same|stays|fails|refuses|stopped|no longer|constant)\b`), asLeft},
+		{regexp.MustCompile(`\b(?:stuck|(?:always|permanently|constantly) (?:pressed|closed|on|active)|(?:is|stays|remains|keeps) (?:pressed|down|held|closed|active|on)|never (?:released|open|up)|as if (?:it (?:is|were) |i )?(?:pressed|held|pressing|holding)|hangs?|sticks?|jammed)\b`), asUsed},
+		{regexp.MustCompile(`\b(?:nothing|no effect|no reaction|no difference|no influence|ignor(?:es|ed|ing)|dead|broken|kaput|without effect|useless|same|stays the same|fails|refuses|stopped working|constant)\b|\b(?:not|never|no longer) (?:even |always )?(?:works?|working|reacts?|responds?|registers?|do(?:es)? (?:anything|a thing)|change|changes|count|counts|counted|detected|noticed|recogni[sz]ed|seen|switch|trigger|dim|move|make|have|get|read|care)\b|\bnot$`), asLeft},
 	}
 )
 
@@ -47,56 +48,26 @@ const otherWay = "the other way round"
 // listen understands what is said in other words than [Case.Say] knows: whose it is, by its name
 // anywhere in the text, and what it does, by what is left; false where it is not surely one thing.
 func (c *Case) listen(text string) ([]Observation, bool) {
-	said := strings.ToLower(strings.Trim(strings.TrimSpace(text), " .!?"))
-	said = contracted.Replace(strings.ReplaceAll(said, "’", "'"))
-	always := regexp.MustCompile(`\b(?:always|still|even|whatever|although)\b`).MatchString(said)
+	said := contracted.Replace(strings.ToLower(strings.Trim(strings.TrimSpace(text), " .!?")))
+	evenSo := though.MatchString(said)
 	said = tails.ReplaceAllString(said, "")
-	if out, ok := c.listenApart(said); ok {
-		return out, true
-	}
-	if shaken.MatchString(said) && !c.namesHand(said) { // when I touch the wires the lamps flicker
-		if out := c.ofGroup("lamps", flickers); len(out) > 0 && strings.Contains(said, "lamps") {
-			return out, true
-		}
-	}
-	if m := onlyThese.FindStringSubmatch(said); m != nil { // only score lamps 1 to 4 work
-		return c.onlyThese(m[1] + m[2])
-	}
-	if m := darker.FindStringSubmatch(said); m != nil { // turning it up makes it darker
-		if _, parts, hands := c.names.Named(strings.Replace(m[1], "it", "knob", 1)); hands && len(parts) == 1 {
-			return c.readsAs(parts[0], otherWay)
-		}
-		return nil, false
-	}
-	if m := noneOf.FindStringSubmatch(said); m != nil { // no score lamp lights
-		if _, parts, hands := c.names.Named(m[1] + "s"); hands {
-			return c.usedAs(parts, "nothing")
-		}
-		out := c.ofGroup(m[1], dark)
-		if one := c.actorCalled(m[1]); len(out) < 2 && one >= 0 {
-			out = []Observation{{"see:" + c.actors[one].id() + keyOf(c.actors[one].states[0].set), c.doingWord(one, dark)}}
-		}
+	if out, is := c.listenWhole(said); is {
 		return out, len(out) > 0
 	}
-	if m := someOf.FindStringSubmatch(said); m != nil { // the first two lamps
-		return c.someOf(m[1], m[2], m[3], m[4])
-	}
 	names, parts, hands, rest := c.subject(said)
-	if m := counted.FindStringSubmatch(said); m != nil && len(names) != slices.Index([]string{"", "", "two", "three", "four", "five", "six", "seven", "eight"}, m[1]) {
-		return nil, false // which two?
-	}
 	if len(names) > 1 && !hands {
 		names = coloured(names, rest)
 	}
-	if len(names) == 0 || within(said, "every second") || within(said, "every other") || strings.Contains(said, "both") && len(names) != 2 || oneOf.MatchString(said) && len(names) > 1 {
+	if len(names) == 0 || !counts(said, len(names)) {
 		return nil, false
 	}
-	if !hands && uneven.MatchString(rest) && !loose.MatchString(rest) { // the lamp flickers when I turn the knob
+	touched := uneven.MatchString(rest) && loose.MatchString(rest) // when I touch it
+	if !hands && uneven.MatchString(rest) && !touched {            // the lamp flickers when I turn the knob
 		if _, of, turned, _ := c.subject(rest); turned {
 			return c.readsAs(of[0], jumps)
 		}
 	}
-	if !(uneven.MatchString(rest) && loose.MatchString(rest)) && c.secondSubject(rest, hands) {
+	if !touched && c.secondSubject(rest, hands) {
 		return nil, false
 	}
 	if !hands && len(names) == 2 && mixedUp.MatchString(rest) {
@@ -108,13 +79,72 @@ func (c *Case) listen(text string) ([]Observation, bool) {
 		return []Observation{o}, err == nil
 	}
 	rest = strings.TrimSpace(fillers.ReplaceAllString(rest, ""))
-	if always {
+	if evenSo {
 		rest = strings.TrimSpace(beingOn.ReplaceAllString(" "+rest, " is always on"))
 	}
 	if hands {
 		return c.usedAs(parts, rest)
 	}
 	return c.acts(names, rest)
+}
+
+// listenWhole understands what is said of several by a pattern of the whole text; it is one of these
+// also where nothing comes of it.
+func (c *Case) listenWhole(said string) (out []Observation, is bool) {
+	if out, ok := c.listenApart(said); ok {
+		return out, true
+	}
+	if shaken.MatchString(said) && strings.Contains(said, "lamps") { // when I touch the wires the lamps flicker
+		if _, _, hands, _ := c.subject(said); !hands {
+			return c.ofGroup("lamps", flickers), true
+		}
+	}
+	if m := onlyThese.FindStringSubmatch(said); m != nil { // only score lamps 1 to 4 work
+		out, _ = c.onlyThese(m[1] + m[2])
+		return out, true
+	}
+	if m := darker.FindStringSubmatch(said); m != nil { // turning it up makes it darker
+		if _, parts, hands := c.names.Named(strings.Replace(m[1], "it", "knob", 1)); hands && len(parts) == 1 {
+			out, _ = c.readsAs(parts[0], otherWay)
+		}
+		return out, true
+	}
+	if m := noneOf.FindStringSubmatch(said); m != nil { // no score lamp lights
+		if _, parts, hands := c.names.Named(m[1] + "s"); hands {
+			out, _ = c.usedAs(parts, "nothing")
+			return out, true
+		}
+		if out = c.ofGroup(m[1], dark); len(out) > 1 {
+			return out, true
+		}
+		if one := c.actorCalled(m[1]); one >= 0 {
+			out = []Observation{c.seen(one, dark)}
+		}
+		return out, true
+	}
+	if m := someOf.FindStringSubmatch(said); m != nil { // the first two lamps
+		out, _ = c.someOf(m[1], m[2], m[3], m[4])
+		return out, true
+	}
+	return nil, false
+}
+
+// numerals are the numbers that things are counted by.
+var numerals = []string{"", "one", "two", "three", "four", "five", "six", "seven", "eight"}
+
+// counts reports whether as many things are named as a text says: "both", "two lamps", and not one or
+// some of them.
+func counts(said string, named int) bool {
+	if m := counted.FindStringSubmatch(said); m != nil && named != slices.Index(numerals, m[1]) {
+		return false // which two?
+	}
+	return (named == 2 || !within(said, "both")) && (named == 1 || !oneOf.MatchString(said))
+}
+
+// seen is that something that acts does something while it is switched on.
+func (c *Case) seen(actor int, does string) Observation {
+	x := &c.actors[actor]
+	return Observation{"see:" + x.id() + keyOf(x.states[0].set), c.doingWord(actor, does)}
 }
 
 var (
@@ -135,15 +165,10 @@ var (
 // shaken is that something is touched.
 var shaken = regexp.MustCompile(`\b(?:when|if|as soon as) (?:i|you|somebody) (?:touch|move|push|wiggle|shake|bend|knock)(?:es|s)? (?:at |on |against )?(?:the )?(?:wires?|board|breadboard|table|leads?|cables?)\b`)
 
-func (c *Case) namesHand(said string) bool {
-	_, _, hands, _ := c.subject(said)
-	return hands
-}
-
 // ofGroup is what several things do.
 func (c *Case) ofGroup(said, does string) (out []Observation) {
 	for _, i := range c.group(said) {
-		out = append(out, Observation{"see:" + c.actors[i].id() + keyOf(c.actors[i].states[0].set), c.doingWord(i, does)})
+		out = append(out, c.seen(i, does))
 	}
 	return out
 }
@@ -165,7 +190,7 @@ func (c *Case) subject(said string) (names, parts []string, hands bool, rest str
 			if n == 1 && verbs[window] && (i == 0 || words[i-1] != "the" && words[i-1] != "my") {
 				continue
 			}
-			if last := words[i+n-1]; last == "," || words[i] == "," || last == "and" || last == "the" || last == "a" || slices.Contains([]string{"is", "are", "on", "off", "dark", "not", "always", "still", "never", "really", "just", "also"}, last) {
+			if last := words[i+n-1]; last == "," || words[i] == "," || last == "and" || last == "the" || last == "a" || slices.Contains([]string{"is", "are", "on", "off", "dark", "not", "always", "still", "never", "really", "just", "also", "does", "do"}, last) {
 				continue
 			}
 			if names, parts, hands = c.names.Named(window); len(names) > 0 {

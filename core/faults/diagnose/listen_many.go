@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -59,7 +60,7 @@ func (c *Case) onlyThese(said string) (out []Observation, ok bool) {
 		} else if len(names) > 1 && len(words) > 0 && !strings.Contains(strings.ToLower(x.name), words[0]) {
 			continue // only score lamps 1 to 4 says nothing of team lamps
 		}
-		out = append(out, Observation{"see:" + x.id() + keyOf(x.states[0].set), c.doingWord(i, does)})
+		out = append(out, c.seen(i, does))
 	}
 	return out, len(out) > len(names)
 }
@@ -107,9 +108,9 @@ func (c *Case) together(text string) (out []Observation, ok bool) {
 
 // someOf is what the first, or the last, of several are said to do: "the last four red lamps stay off".
 func (c *Case) someOf(which, many, group, rest string) ([]Observation, bool) {
-	n := slices.Index([]string{"", "", "two", "three", "four", "five", "six"}, many)
-	if n < 0 && many != "" {
-		n = int(many[0] - '0')
+	n := slices.Index(numerals, many)
+	if d, err := strconv.Atoi(many); err == nil {
+		n = d
 	}
 	names, parts, hands := c.names.Named(group)
 	if n < 2 || len(names) <= n || which != "first" && which != "last" {

@@ -84,15 +84,14 @@ func (c *Case) sayApart(text string) []Observation {
 	}
 	var out []Observation
 	for i := range c.actors {
-		x := &c.actors[i]
-		if x.lamp != c.actors[one].lamp {
+		if c.actors[i].lamp != c.actors[one].lamp {
 			continue
 		}
 		does := dark
 		if (i == one) == works {
 			does = lit
 		}
-		out = append(out, Observation{"see:" + x.id() + keyOf(x.states[0].set), c.doingWord(i, does)})
+		out = append(out, c.seen(i, does))
 	}
 	return out
 }

@@ -189,7 +189,7 @@ func (c *Case) Say(text string) (Observation, error) {
 		}
 		say = before
 	}
-	say = strings.NewReplacer("isn't", "is not", "aren't", "are not").Replace(strings.ToLower(strings.TrimSpace(say)))
+	say = contracted.Replace(strings.ToLower(strings.TrimSpace(say)))
 	asks, which := c.called(say)
 	if len(asks) == 0 && len(which) == 0 && soundless.MatchString(say) {
 		asks = c.onlySound()

@@ -2,24 +2,24 @@ package diagnose
 
 import "regexp"
 
-// sayings are words for what a thing does; the longest that is found counts.
+// sayings are words for what a thing does, with each not written out; the longest that is found counts.
 var sayings = []struct{ say, means string }{
-	{"doesn't turn on", dark}, {"does not turn on", dark}, {"won't turn on", dark}, {"will not turn on", dark}, {"never turns on", dark}, {"cannot be switched on", dark}, {"isn't on", dark}, {"is not on", dark},
-	{"fails to light", dark}, {"not working", dark}, {"doesn't work", dark}, {"does not work", dark}, {"won't work", dark}, {"is broken", dark}, {"burnt out", dark}, {"burned out", dark}, {"burns out", dark}, {"blown", dark}, {"went out", dark},
-	{"doesn't turn off", lit}, {"does not turn off", lit}, {"won't turn off", lit}, {"will not turn off", lit}, {"never turns off", lit}, {"doesn't go off", lit}, {"does not go off", lit}, {"won't go out", lit}, {"doesn't go out", lit}, {"cannot be switched off", lit}, {"can't be switched off", lit}, {"on all the time", lit}, {"lit all the time", lit}, {"constantly on", lit}, {"permanently on", lit},
-	{"does not light", dark}, {"doesn't light", dark}, {"won't light", dark}, {"never lights", dark}, {"not lit", dark}, {"isn't lit", dark}, {"is out", dark}, {"not on", dark},
-	{"never comes on", dark}, {"does not come on", dark}, {"doesn't come on", dark}, {"won't come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"no sound", dark}, {"no tone", dark}, {"hear nothing", dark}, {"quiet", dim}, {"faintly", faint},
+	{"does not turn on", dark}, {"will not turn on", dark}, {"never turns on", dark}, {"can not be switched on", dark}, {"is not on", dark},
+	{"fails to light", dark}, {"not working", dark}, {"does not work", dark}, {"will not work", dark}, {"is broken", dark}, {"burnt out", dark}, {"burned out", dark}, {"burns out", dark}, {"blown", dark}, {"went out", dark},
+	{"does not turn off", lit}, {"will not turn off", lit}, {"never turns off", lit}, {"does not go off", lit}, {"will not go out", lit}, {"does not go out", lit}, {"can not be switched off", lit}, {"on all the time", lit}, {"lit all the time", lit}, {"constantly on", lit}, {"permanently on", lit},
+	{"does not light", dark}, {"will not light", dark}, {"never lights", dark}, {"not lit", dark}, {"is not lit", dark}, {"is out", dark}, {"not on", dark},
+	{"never comes on", dark}, {"does not come on", dark}, {"will not come on", dark}, {"does not glow", dark}, {"stays out", dark}, {"does nothing", dark}, {"stays dark", dark}, {"is off", dark}, {"stays off", dark}, {"dark", dark}, {"dead", dark}, {"silent", dark}, {"still", dark}, {"does not sound", dark}, {"does not run", dark}, {"makes no sound", dark}, {"no sound", dark}, {"no tone", dark}, {"hear nothing", dark}, {"quiet", dim}, {"faintly", faint},
 	{"hardly", faint}, {"faint", faint}, {"glows a little", faint}, {"glimmers", faint},
 	{"weak", dim}, {"half bright", dim}, {"half as bright", dim}, {"only half", dim}, {"weakly", dim}, {"dimly", dim}, {"dimmer", dim}, {"weaker", dim}, {"dim", dim}, {"too dark", dim}, {"not very bright", dim}, {"not bright", dim}, {"not bright enough", dim}, {"not as bright", dim}, {"not so bright", dim}, {"less bright", dim}, {"barely", faint},
 	{"too bright", bright}, {"very bright", bright},
 	{"brighter than", bright}, {"dimmer than", dim}, {"darker than", dim}, {"goes on by itself", flickers}, {"comes on by itself", flickers}, {"turns on by itself", flickers}, {"goes out by itself", flickers}, {"cuts out", flickers},
 	{"flickers", flickers}, {"now and then", flickers}, {"comes and goes", flickers}, {"jumps", flickers}, {"blinks by itself", flickers},
-	{"lights", lit}, {"glows", lit}, {"does not go out", lit}, {"never goes off", lit}, {"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
+	{"lights", lit}, {"glows", lit}, {"never goes off", lit}, {"always lit", lit}, {"always on", lit}, {"stays lit", lit}, {"stays on", lit}, {"never goes out", lit}, {"lit", lit}, {"works", lit}, {"bright", lit},
 	{"jumps", jumps}, {"chatters", jumps}, {"changes by itself", jumps}, {"noise", jumps},
 	{"always low", readsLow}, {"reads low", readsLow}, {"low", readsLow},
 	{"always high", readsHigh}, {"reads high", readsHigh}, {"high", readsHigh},
 	{"always pressed", asUsed}, {"reads pressed", asUsed}, {"always closed", asUsed}, {"reads closed", asUsed}, {"stuck", asUsed},
-	{"never pressed", asLeft}, {"has no effect", asLeft}, {"no effect", asLeft}, {"doesn't work", asLeft}, {"does not work", asLeft}, {"not working", asLeft}, {"doesn't do anything", asLeft}, {"does not do anything", asLeft}, {"doesn't react", asLeft}, {"does not react", asLeft}, {"doesn't respond", asLeft}, {"does not respond", asLeft}, {"is ignored", asLeft}, {"is dead", asLeft}, {"is broken", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
+	{"never pressed", asLeft}, {"has no effect", asLeft}, {"no effect", asLeft}, {"does not work", asLeft}, {"not working", asLeft}, {"does not do anything", asLeft}, {"does not react", asLeft}, {"does not respond", asLeft}, {"is ignored", asLeft}, {"is dead", asLeft}, {"is broken", asLeft}, {"reads released", asLeft}, {"always open", asLeft}, {"never closed", asLeft}, {"does nothing", asLeft}, {"no reaction", asLeft}, {"is not noticed", asLeft},
 	{"nothing", nothing},
 }
 

@@ -14,9 +14,16 @@ const mostInstead = 3
 // what is named.
 func (r *Reader) instead(list []token, unknown []string) (out []string) {
 	known := slices.DeleteFunc(slices.Clone(list), func(t token) bool { return slices.Contains(unknown, t.text) })
-	add := func(says string) {
-		if len(out) < mostInstead && !slices.Contains(out, says) {
-			out = append(out, says)
+	said := map[string]bool{}
+	add := func(text string) {
+		if len(out) >= mostInstead {
+			return
+		}
+		left := 10_000
+		list, _ := r.tokens(text)
+		if s, _, err := r.sentence(list, false, &left); err == nil && s != nil && !said[s.Says] {
+			said[s.Says] = true
+			out = append(out, text)
 		}
 	}
 	left := 60_000
@@ -26,22 +33,20 @@ func (r *Reader) instead(list []token, unknown []string) (out []string) {
 	}
 	left = 10_000
 	joined, alone := r.pieced(known, &left)
-	for _, says := range joined {
-		add(says)
+	rest := slices.Concat(r.about(known), alone, bare)
+	if whens(known) == 0 { // nothing is lost of when
+		rest = slices.Concat(alone, rest)
 	}
-	if whens(known) == 0 {
-		for _, says := range alone {
-			add(says)
-		}
-	}
-	for _, says := range slices.Concat(r.about(known), alone, bare) {
+	for _, says := range slices.Concat(joined, rest) {
 		add(says)
 	}
 	return out
 }
 
-// kept are words without which a sentence says the opposite, or another thing.
-var kept = []string{"not", "no", "none", "nobody", "nothing", "only", "unless", "until", "without", "neither", "nor", "otherwise", "before", "-1"}
+// needed are words without which a sentence says the opposite, or another thing.
+var needed = []string{"not", "no", "none", "nobody", "nothing", "only", "unless", "until", "without", "neither", "nor", "otherwise", "before", "-1"}
+
+func isNeeded(t token) bool { return slices.Contains(needed, t.text) }
 
 // without reads what tokens say when some that follow one another are left out, the fewest first;
 // what turns a sentence into its opposite stays. Bare are those that lost what says when.
@@ -49,7 +54,7 @@ func (r *Reader) without(list []token, left *int) (whole, bare []string) {
 	const most = 8 // words that are left out
 	for n := 0; n <= min(most, len(list)-2) && len(whole) == 0; n++ {
 		for i := 0; i+n <= len(list) && *left > 0; i++ {
-			if n == 0 && i > 0 || slices.ContainsFunc(list[i:i+n], func(t token) bool { return slices.Contains(kept, t.text) }) {
+			if n == 0 && i > 0 || slices.ContainsFunc(list[i:i+n], isNeeded) {
 				continue
 			}
 			s, _, err := r.sentence(slices.Concat(list[:i], list[i+n:]), false, left)
@@ -102,12 +107,20 @@ func (r *Reader) pieced(list []token, left *int) (joined, alone []string) {
 	for _, list := range []*[]piece{&mains, &whens} { // what is said in more words first
 		slices.SortStableFunc(*list, func(a, b piece) int { return cmp.Compare(b.to-b.from, a.to-a.from) })
 	}
+	near := func(m piece, pieces ...piece) bool { // what is needed beside it is in one of them; only says less without it
+		for i := max(0, m.from-2); i < min(len(list), m.to+2); i++ {
+			if isNeeded(list[i]) && list[i].text != "only" && !slices.ContainsFunc(append(pieces, m), func(x piece) bool { return i >= x.from && i < x.to }) {
+				return false
+			}
+		}
+		return true
+	}
 	for _, m := range mains {
-		if s := (&Sentence{within: usual}); !guessed && s.put(m.main) {
+		if s := (&Sentence{within: usual}); !guessed && near(m) && s.put(m.main) {
 			alone = append(alone, s.plainForm())
 		}
 		for _, w := range whens {
-			if len(joined) >= mostInstead || w.from < m.to && m.from < w.to {
+			if len(joined) >= mostInstead || w.from < m.to && m.from < w.to || !near(m, w) {
 				continue
 			}
 			d := m.main

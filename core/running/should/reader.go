@@ -134,13 +134,18 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 	return r.read(text)
 }
 
-func (r *Reader) read(text string) (*Sentence, error) {
+// tokens takes a text apart, as its names are known here; all is with what adds nothing.
+func (r *Reader) tokens(text string) (list, all []token) {
 	flat := strings.TrimRight(strings.TrimSpace(text), ".!")
 	for _, x := range r.renamed {
 		flat = x.name.ReplaceAllString(flat, x.word)
 	}
-	all := lex(flat)
-	list := onlyOfPresses(strip(all, r.kept))
+	all = lex(flat)
+	return onlyOfPresses(strip(all, r.kept)), all
+}
+
+func (r *Reader) read(text string) (*Sentence, error) {
+	list, all := r.tokens(text)
 	wrong := func(right string, args ...any) (*Sentence, error) {
 		return nil, &Error{Text: strings.TrimSpace(text), Right: fmt.Sprintf(right, args...)}
 	}

@@ -162,6 +162,44 @@ func TestJudgedLikeAFilm(t *testing.T) {
 			}
 			return sure, near
 		}},
+		"at least one is lit": {&Sentence{form: oneOf, one: true, more: true, things: []thing{lampX, lampY}, within: within}, func(f film) (sure, near bool) {
+			n := 0
+			for k := range frames {
+				if n++; f.x[k] || f.y[k] {
+					n = 0
+				}
+				sure = sure || k > soon+blur && n > 2*blur+10
+				near = near || k > soon-blur && n > 0
+			}
+			return sure, near
+		}},
+		"at least one while it is pressed": {&Sentence{form: oneOf, one: true, more: true, things: []thing{lampX, lampY}, conds: []cond{{hand: button, on: true}}, within: within}, func(f film) (sure, near bool) {
+			n := 0
+			for k := range frames {
+				if n++; f.x[k] || f.y[k] || !f.down[k] || since(f, k) <= soon+blur {
+					n = 0
+				}
+				sure = sure || n > 2*blur+10
+				near = near || f.down[k] && since(f, k) > soon-blur && !f.x[k] && !f.y[k]
+			}
+			return sure, near
+		}},
+		"while y is lit each press lights x": {&Sentence{form: each, doing: doing{hand: button}, things: []thing{lampX}, claim: lit, conds: []cond{{thing: &lampY, claim: lit}}, within: within}, func(f film) (sure, near bool) {
+			for k := 3 * blur; k+soon+blur < frames; k++ {
+				if !f.down[k] || f.down[k-1] {
+					continue
+				}
+				lit, some, late := true, false, true // y just before it, and x all the time
+				for i := -3 * blur; i <= soon+blur; i++ {
+					if i < 0 {
+						lit, some = lit && f.y[k+i], some || f.y[k+i]
+					}
+					late = late && (i < -blur || !f.x[k+i])
+				}
+				sure, near = sure || lit && late && k > soon+4*blur, near || some
+			}
+			return sure, near
+		}},
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		f, rec := drawnFilm(t)

@@ -63,3 +63,52 @@ func TestInstead(t *testing.T) {
 		assert.ErrorContains(t, err, x.right)
 	}
 }
+
+// What is suggested in place of a saying is understood as it stands, no two are alike, and none says
+// a thing of which the saying says that it is not.
+func TestWhatIsSuggestedInstead(t *testing.T) {
+	readers := map[string]*should.Reader{}
+	refused, helped := 0, 0
+	for _, x := range lines(t, "sayings.txt") {
+		build, said := x[0], x[1]
+		if !strings.HasPrefix(x[2], "!") {
+			continue
+		}
+		if readers[build] == nil {
+			readers[build] = reader(t, build)
+		}
+		_, err := readers[build].Read(said)
+		var e *should.Error
+		if !assert.ErrorAs(t, err, &e, said) {
+			continue
+		}
+		refused++
+		seen := map[string]bool{}
+		for _, s := range e.Instead {
+			again, err := readers[build].Read(s)
+			if assert.NoError(t, err, "%s: %s", said, s) {
+				assert.False(t, seen[again.Says], "%s: %s twice", said, s)
+				seen[again.Says] = true
+			}
+		}
+		if len(e.Instead) > 0 {
+			helped++
+		}
+	}
+	assert.Greater(t, refused, 20)
+	assert.Greater(t, 10*helped, 9*refused, "nine in ten of those that are refused get a suggestion")
+
+	r := reader(t, "tram-stop")
+	for _, x := range []struct{ said, never string }{
+		{"the sign lamp is not zorgly lit", "sign lamp is lit"},
+		{"the stop request lamp never ever blips on", "stop request lamp is lit"},
+		{"no frobnicated platform lamp is lit by day", "while dusk sensor is above 1000 lx, platform lamp left and platform lamp right are lit"},
+		{"while nobody wibbles the request button, the stop request lamp is dark", "while request button is pressed, stop request lamp is dark"},
+	} {
+		_, err := r.Read(x.said)
+		var e *should.Error
+		if assert.ErrorAs(t, err, &e, x.said) {
+			assert.NotEqual(t, x.never, append(e.Instead, "")[0], "%s: the opposite is not the first", x.said)
+		}
+	}
+}
