@@ -1,6 +1,6 @@
 // Package part is the catalogue of what can hang on a board. A [Kind] is data:
-// terminals, values with their provenance, types, the usual ways to wire it,
-// and the name of the electrical model that package wiring gives it.
+// terminals, what is inside, values with their provenance, types and the usual ways
+// to wire it.
 package part
 
 import (
@@ -25,7 +25,8 @@ type Kind struct {
 	Name      string     `json:"name"`
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
-	Model     string     `json:"model"`
+	Inside    []Element  `json:"inside"`            // what it is made of
+	Acts      string     `json:"acts,omitempty"`    // of what is no lamp: what one notices when current flows through it
 	Shows     string     `json:"shows,omitempty"`   // what it is read by: Digits
 	Legends   string     `json:"legends,omitempty"` // of a keypad: what is usually printed on its keys, row by row
 	Symbol    string     `json:"symbol"`            // the drawing of IEC 60617 that stands for it
@@ -36,8 +37,7 @@ type Kind struct {
 	Inputs    []string   `json:"inputs,omitempty"`   // terminals that read a level
 	Outputs   []string   `json:"outputs,omitempty"`  // terminals that are driven, high or low each
 	Feed      *Feed      `json:"feed,omitempty"`     // the terminals that it is fed through; nil: it needs no supply
-	Settings  []Setting  `json:"settings,omitempty"` // of what a hand or the world changes about it
-	Quantity  *Quantity  `json:"quantity,omitempty"` // what the levels of the settings measure
+	Hands     []Hand     `json:"hands,omitempty"`    // what a hand or the world changes about it
 	Values    []Value    `json:"values"`
 	Types     []Type     `json:"types"`
 	Hookups   []Hookup   `json:"hookups"` // the first one is the default: the safest
@@ -75,6 +75,23 @@ func (k *Kind) LegOrder() []string {
 type Feed struct {
 	Plus  string `json:"plus"`
 	Minus string `json:"minus"`
+}
+
+// A Hand is something about a part that a hand or the world changes.
+type Hand struct {
+	ID       string    `json:"id,omitempty"`       // of one of several; it is called as the signal that reads it
+	Name     string    `json:"name,omitempty"`     // of one of several: "x axis"
+	Settings []Setting `json:"settings"`           // of keys: none, for each is up or down
+	Quantity *Quantity `json:"quantity,omitempty"` // what the levels of the settings measure
+}
+
+// Hand returns the hand of that id.
+func (k *Kind) Hand(id string) (Hand, bool) {
+	i := slices.IndexFunc(k.Hands, func(h Hand) bool { return h.ID == id })
+	if i < 0 {
+		return Hand{}, false
+	}
+	return k.Hands[i], true
 }
 
 // A Setting is one of the settings that a part can be put to: a contact up or

@@ -96,7 +96,7 @@ func TestTheDefaultIsTheSafest(t *testing.T) {
 		require.True(t, ok, id)
 		require.NotEmpty(t, k.Hookups, id)
 		assert.Equal(t, board.PullUp, k.Hookups[0].Signals[0].Pull, id)
-		assert.Len(t, k.Settings, 2, id)
+		assert.Len(t, k.Hands[0].Settings, 2, id)
 	}
 }
 

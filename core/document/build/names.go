@@ -1,6 +1,10 @@
 package build
 
-import "slices"
+import (
+	"slices"
+
+	"cablaggio/core/catalogue/part"
+)
 
 // OnlyOnes are, by the ids of parts, the names and words of the kind of which a part is the only
 // one: somebody who says "the button" means it.
@@ -14,7 +18,7 @@ func OnlyOnes(lib *Library, doc *Document) map[string][]string {
 			continue
 		}
 		out[p.ID] = append([]string{kind.Name}, kind.Words...)
-		if kind.Model == "potentiometer" || kind.Symbol == "potentiometer" {
+		if kind.Is(part.Track) || kind.Symbol == "potentiometer" {
 			out[p.ID] = append(out[p.ID], "knob")
 		}
 	}

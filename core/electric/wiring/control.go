@@ -1,6 +1,8 @@
 package wiring
 
 import (
+	"cablaggio/core/catalogue/part"
+	"cablaggio/core/document/build"
 	"fmt"
 	"math"
 	"slices"
@@ -52,6 +54,50 @@ type Control struct {
 	Keys     []string  // of Keys: the name of each
 	Planned  []float64 // the settings that the build as planned is looked at in
 	Reads    bool      // of a Mode: the plan reads the pin, so what is as planned goes without saying
+}
+
+// Whose returns the part of which a control is an output, or a hand moves something; nil of a
+// pin of the board.
+func (n *Network) Whose(c *Control) *build.Part {
+	if c.Kind == Mode {
+		return nil
+	}
+	id, _ := build.Terminal(c.Of).Split()
+	return n.Doc.Part(id)
+}
+
+// Quantity returns what the levels of a control measure, or nil.
+func (n *Network) Quantity(c *Control) *part.Quantity {
+	p := n.Whose(c)
+	if p == nil {
+		return nil
+	}
+	kind, _ := n.Library.Catalogue.Kind(p.Kind)
+	_, id := build.Terminal(c.Of).Split()
+	h, _ := kind.Hand(id)
+	return h.Quantity
+}
+
+// HandsOf returns the indices of the controls that hands or the world move at a part.
+func (n *Network) HandsOf(id string) (out []int) {
+	for i := range n.Controls {
+		c := &n.Controls[i]
+		if c.Kind != Mode && c.Kind != Output && (c.Of == id || strings.HasPrefix(c.Of, id+".")) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// HandOf returns the index of the control that a signal of a part reads: the hand of that name,
+// or the only one that the part has; -1: none.
+func (n *Network) HandOf(id, signal string) int {
+	for _, i := range n.HandsOf(id) {
+		if c := &n.Controls[i]; c.Of == id || c.Of == id+"."+signal {
+			return i
+		}
+	}
+	return -1
 }
 
 // Text writes a setting as it is addressed: "high", "pressed", "0.5".

@@ -7,30 +7,28 @@ import (
 	"cablaggio/core/values/spec"
 )
 
-// models are the electrical models of parts, by the name that the catalogue
-// calls them.
-var models = map[string]func(instance){
-	"led":             lamp,
-	"leds":            lamps,
-	"rectifier":       rectifier,
-	"resistor":        resistor,
-	"capacitor":       capacitor,
-	"buzzer":          buzzer,
-	"contact":         contact,
-	"keypad":          keypad,
-	"potentiometer":   potentiometer,
-	"light-resistor":  lightResistor,
-	"thermistor":      thermistor,
-	"phototransistor": phototransistor,
-	"voltage-sensor":  voltageSensor,
-	"push-pull":       pushPull,
-	"open-collector":  openCollector,
-	"register":        register,
-	"coil":            coil,
-	"filament":        filament,
-	"sounder":         sounder,
-	"npn":             npn,
-	"mosfet":          mosfet,
+// primitives are what makes the circuit of each thing that a part may be made of.
+var primitives = map[part.Primitive]func(instance, part.Element){
+	part.Resistor:        resistor,
+	part.Resistance:      resistance,
+	part.Track:           track,
+	part.Capacitor:       capacitor,
+	part.Piezo:           piezo,
+	part.Coil:            coil,
+	part.LED:             lamp,
+	part.LEDs:            lamps,
+	part.Diode:           diode,
+	part.NPN:             npn,
+	part.MOSFET:          mosfet,
+	part.Phototransistor: phototransistor,
+	part.Contact:         contact,
+	part.Keys:            keys,
+	part.Supply:          appetite,
+	part.Voltage:         voltage,
+	part.PushPull:        pushPull,
+	part.Regulated:       regulated,
+	part.OpenCollector:   openCollector,
+	part.Register:        register,
 }
 
 // An instance is one part of a build as a model sees it.
@@ -38,6 +36,15 @@ type instance struct {
 	network *Network
 	part    *build.Part
 	kind    *part.Kind
+	hands   map[string]int // controls made so far, by the hand's id
+}
+
+// make makes what is inside the part.
+func (i instance) make() {
+	i.hands = map[string]int{}
+	for _, e := range i.kind.Inside {
+		primitives[e.Is](i, e)
+	}
 }
 
 func (i instance) value(id string) spec.Value { return ValueOf(i.kind, i.part, id) }
@@ -65,8 +72,19 @@ func (i instance) limit(id string, recommended float64) spec.Limit {
 	return spec.Limit{Recommended: most.Typ * recommended, Absolute: most.Typ, Source: most.Source}
 }
 
-func resistor(i instance) {
-	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(i.toleranced("resistance"), "resistance"))
+// of describes an element of the part: the part's body, unless a hand of its own says which of
+// several it is.
+func (i instance) of(in part.Element, value string, v spec.Value) Element {
+	what, _ := i.kind.Value(in.Value(value))
+	e := i.element(v, what.Name)
+	if h, ok := i.kind.Hand(in.Hand); ok && h.ID != "" {
+		e.Name = h.Name + " of " + i.part.Name
+	}
+	return e
+}
+
+func resistor(i instance, in part.Element) {
+	i.add(circuit.Element{Kind: circuit.Resistor}, in.Legs[0], in.Legs[1], i.of(in, "resistance", i.toleranced(in.Value("resistance"))))
 }
 
 // toleranced is a value within the tolerance that is printed on the part, or within what a
@@ -79,16 +97,16 @@ func (i instance) toleranced(id string) spec.Value {
 	return spec.Within(v.Typ, i.value("tolerance").Typ/100, v.Source)
 }
 
-func capacitor(i instance) {
-	i.add(circuit.Element{Kind: circuit.Capacitor}, i.kind.Terminals[0].ID, i.kind.Terminals[1].ID, i.element(i.toleranced("capacitance"), "capacitance"))
+func capacitor(i instance, in part.Element) {
+	i.add(circuit.Element{Kind: circuit.Capacitor}, in.Legs[0], in.Legs[1], i.of(in, "capacitance", i.toleranced(in.Value("capacitance"))))
 }
 
-// buzzer is a piezo disc: a capacitor, and next to nothing at rest.
-func buzzer(i instance) {
-	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(i.value("resistance"), "resistance"))
-	e := i.element(i.value("capacitance"), "capacitance")
+// piezo is a disc between two plates: a capacitor, and next to nothing at rest.
+func piezo(i instance, in part.Element) {
+	i.add(circuit.Element{Kind: circuit.Resistor}, in.Legs[0], in.Legs[1], i.of(in, "resistance", i.value(in.Value("resistance"))))
+	e := i.of(in, "capacitance", i.value(in.Value("capacitance")))
 	e.Role = Inner
-	i.add(circuit.Element{Kind: circuit.Capacitor}, "1", "2", e)
+	i.add(circuit.Element{Kind: circuit.Capacitor}, in.Legs[0], in.Legs[1], e)
 }
 
 // ValueOf returns a value of a part: the builder's own where there is one, or

@@ -1,6 +1,7 @@
 package wiring
 
 import (
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/values/spec"
@@ -9,7 +10,7 @@ import (
 // register is a chip with outputs that the program sets one by one, and inputs
 // that read levels against the chip's own supply. Outputs that nothing is wired
 // to are left out.
-func register(i instance) {
+func register(i instance, _ part.Element) {
 	for _, leg := range i.kind.Outputs {
 		if i.network.wired(build.Of(i.part.ID, leg)) {
 			registerOutput(i, leg)
@@ -28,7 +29,6 @@ func register(i instance) {
 			i.add(circuit.Element{Kind: circuit.Diode, Junction: clamp}, ends[0], ends[1], e)
 		}
 	}
-	i.appetite()
 }
 
 // registerOutput is what drives one output of a chip, high from its supply and low

@@ -8,12 +8,12 @@ import (
 )
 
 // lamp is a part that is one LED.
-func lamp(i instance) {
-	i.emitter(part.Emitter{Anode: "anode", Cathode: "cathode"}, i.part.Name)
+func lamp(i instance, in part.Element) {
+	i.emitter(part.Emitter{Anode: in.Legs[0], Cathode: in.Legs[1]}, i.part.Name)
 }
 
 // lamps is a case with several LEDs.
-func lamps(i instance) {
+func lamps(i instance, _ part.Element) {
 	for _, e := range i.kind.Emitters {
 		i.emitter(e, e.Name+" of "+i.part.Name)
 	}
@@ -42,11 +42,11 @@ func junction(least, amps, n, rs float64) law {
 	return law{asJunction, amps, n, min(rs, least/amps/2)}
 }
 
-// rectifier is a diode that is not there for its light.
-func rectifier(i instance) {
-	volts := i.value("forwardVoltage")
-	e := i.element(volts, "forward voltage")
-	e.Limit = i.limit("maximumCurrent", 0.8)
-	e.law = junction(volts.Low, i.value("testCurrent").Typ, i.value("ideality").Typ, i.value("seriesResistance").Typ)
-	i.add(circuit.Element{Kind: circuit.Diode}, "anode", "cathode", e)
+// diode is one that is not there for its light.
+func diode(i instance, in part.Element) {
+	volts := i.value(in.Value("forwardVoltage"))
+	e := i.of(in, "forwardVoltage", volts)
+	e.Limit = i.limit(in.Value("maximumCurrent"), 0.8)
+	e.law = junction(volts.Low, i.value(in.Value("testCurrent")).Typ, i.value(in.Value("ideality")).Typ, i.value(in.Value("seriesResistance")).Typ)
+	i.add(circuit.Element{Kind: circuit.Diode}, in.Legs[0], in.Legs[1], e)
 }

@@ -1,27 +1,16 @@
 package wiring
 
 import (
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/values/spec"
 )
 
 // coil is a load whose current goes on for a moment when its switch opens.
-func coil(i instance) {
-	e := i.element(i.value("resistance"), "resistance")
+func coil(i instance, in part.Element) {
+	e := i.of(in, "resistance", i.value(in.Value("resistance")))
 	e.Coil, e.law = true, law{kind: asOhms}
-	i.add(circuit.Element{Kind: circuit.Inductor, Value: i.value("inductance").Typ}, "1", "2", e)
-}
-
-// filament is a lamp that has a part of its resistance while it is cold.
-func filament(i instance) {
-	e := i.element(i.value("resistance"), "resistance when it glows")
-	e.control = i.level()
-	i.scaled("1", "2", e, response{kind: linear, a: 1})
-}
-
-// sounder is a load that makes its own tone: what it takes while it sounds.
-func sounder(i instance) {
-	i.add(circuit.Element{Kind: circuit.Resistor}, "1", "2", i.element(i.value("resistance"), "resistance while it sounds"))
+	i.add(circuit.Element{Kind: circuit.Inductor, Value: i.value(in.Value("inductance")).Typ}, in.Legs[0], in.Legs[1], e)
 }
 
 // saturation is the saturation current of a small silicon transistor, in
@@ -50,23 +39,25 @@ func (i instance) transistor(collector, base, emitter circuit.Node, gain spec.Va
 // to a supply would have no end of current.
 const spreading = 10
 
-func npn(i instance) {
+func npn(i instance, in part.Element) {
+	collector, foot, emitter := i.at(in.Legs[0]), i.at(in.Legs[1]), i.at(in.Legs[2])
 	base := i.network.places.place("", -1)
 	lead := plain(Element{Part: i.part.ID, Role: Inner, Name: "base lead of " + i.part.Name})
-	i.network.add(lead, circuit.Element{Kind: circuit.Resistor, A: i.at("base"), B: base, Value: spreading})
-	i.transistor(i.at("collector"), base, i.at("emitter"), i.value("gain"), i.limit("maximumCurrent", 0.8))
+	i.network.add(lead, circuit.Element{Kind: circuit.Resistor, A: foot, B: base, Value: spreading})
+	i.transistor(collector, base, emitter, i.value(in.Value("gain")), i.limit(in.Value("maximumCurrent"), 0.8))
 }
 
 // mosfet is the channel and the diode that every such transistor has from its
 // source to its drain.
-func mosfet(i instance) {
-	e := i.element(i.value("threshold"), "threshold voltage")
-	e.Limit = i.limit("maximumCurrent", 0.8)
+func mosfet(i instance, in part.Element) {
+	drain, gate, source := i.at(in.Legs[0]), i.at(in.Legs[1]), i.at(in.Legs[2])
+	e := i.of(in, "threshold", i.value(in.Value("threshold")))
+	e.Limit = i.limit(in.Value("maximumCurrent"), 0.8)
 	e.law = law{kind: asThreshold}
 	i.network.add(e, circuit.Element{
-		Kind: circuit.Channel, A: i.at("drain"), B: i.at("source"), Control: i.at("gate"), Value: i.value("transconductance").Typ,
+		Kind: circuit.Channel, A: drain, B: source, Control: gate, Value: i.value(in.Value("transconductance")).Typ,
 	})
 	inner := plain(Element{Part: i.part.ID, Role: Inner, Name: "inner diode of " + i.part.Name})
-	i.network.add(inner, circuit.Element{Kind: circuit.Diode, A: i.at("source"), B: i.at("drain"), Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
-	i.network.Inputs = append(i.network.Inputs, PartInput{Part: i.part, Leg: "gate", Node: i.node("gate")})
+	i.network.add(inner, circuit.Element{Kind: circuit.Diode, A: source, B: drain, Junction: circuit.FitJunction(0.8, 1, 1.5, 0.05)})
+	i.network.Inputs = append(i.network.Inputs, PartInput{Part: i.part, Leg: in.Legs[1], Node: i.node(in.Legs[1])})
 }

@@ -4,53 +4,68 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/values/spec"
 )
 
-// contact is one contact between the first two terminals that are not linked
-// inside the part.
-func contact(i instance) {
-	a, b := i.kind.Terminals[0].ID, i.kind.Terminals[1].ID
-	for _, link := range i.kind.Links {
-		if slices.Contains(link, a) && slices.Contains(link, b) {
-			b = i.kind.Terminals[2].ID
+// contact conducts in some settings of its hand: in those that the catalogue names, or in all
+// but the first.
+func contact(i instance, in part.Element) {
+	hand, _ := i.kind.Hand(in.Hand)
+	e := i.of(in, "contactResistance", i.value(in.Value("contactResistance")))
+	e.control, e.Name = i.setting(in.Hand), "contact of "+e.Name
+	for k, s := range hand.Settings {
+		if len(in.When) == 0 && k > 0 || slices.Contains(in.When, s.Name) {
+			e.on |= bits(k)
 		}
 	}
-	e := i.element(i.value("contactResistance"), "contact resistance")
-	e.control, e.on, e.Name = i.setting(), bits(Closed), "contact of "+i.part.Name
-	i.add(circuit.Element{Kind: circuit.Switch}, a, b, e)
+	i.add(circuit.Element{Kind: circuit.Switch}, in.Legs[0], in.Legs[1], e)
 }
 
-// setting adds the control of what a hand or the world changes about the part: a
-// level, where the model makes something of it, or else a choice of settings.
-func (i instance) setting() int {
-	c := Control{Kind: Contact, Of: i.part.ID, Name: i.part.Name}
-	for k, s := range i.kind.Settings {
+// control adds the control of a hand of the part's, or returns the one that another of its
+// elements has already.
+func (i instance) control(hand string, c Control) int {
+	if made, ok := i.hands[hand]; ok {
+		return made
+	}
+	c.Of, c.Name = i.part.ID, i.part.Name
+	if h, ok := i.kind.Hand(hand); ok && h.ID != "" {
+		c.Of, c.Name = c.Of+"."+h.ID, h.Name+" of "+c.Name
+	}
+	i.hands[hand] = i.network.control(c)
+	return i.hands[hand]
+}
+
+// setting is the control of what a hand or the world puts to one of some settings.
+func (i instance) setting(hand string) int {
+	c := Control{Kind: Contact}
+	h, _ := i.kind.Hand(hand)
+	for k, s := range h.Settings {
 		c.Settings = append(c.Settings, s.Name)
 		c.Planned = append(c.Planned, float64(k))
 	}
-	return i.network.control(c)
+	return i.control(hand, c)
 }
 
-func (i instance) level() int {
-	c := Control{Kind: Level, Of: i.part.ID, Name: i.part.Name, Least: math.Inf(1), Most: math.Inf(-1)}
-	for _, s := range i.kind.Settings {
+// level is the control of what a hand or the world moves to any level.
+func (i instance) level(hand string) int {
+	h, _ := i.kind.Hand(hand)
+	c := Control{Kind: Level, Least: math.Inf(1), Most: math.Inf(-1)}
+	for _, s := range h.Settings {
 		c.Settings = append(c.Settings, s.Name)
 		c.Levels = append(c.Levels, s.Level)
 		c.Least, c.Most = min(c.Least, s.Level), max(c.Most, s.Level)
 	}
-	if q := i.kind.Quantity; q != nil {
+	if q := h.Quantity; q != nil {
 		c.Unit = q.Unit
 		if q.Most > q.Least {
 			c.Least, c.Most = q.Least, q.Most
 		}
 	}
 	c.Planned = i.plannedLevels(c.Levels)
-	return i.network.control(c)
+	return i.control(hand, c)
 }
 
 // plannedLevels are the levels that a sensor is looked at in: the ends of the range that
@@ -93,48 +108,43 @@ func (i instance) scaled(a, b string, e Element, r response) {
 	i.add(circuit.Element{Kind: circuit.Resistor}, a, b, e)
 }
 
-// potentiometer is a track divided by the position of its wiper. At the ends a
-// little of the track is left.
-func potentiometer(i instance) {
-	track, left := i.value("track"), i.value("endResistance")
-	least := left.Typ / track.Typ
+// track is divided by the position of its wiper. At the ends a little of it is left.
+func track(i instance, in part.Element) {
+	ohms, left := i.value(in.Value("track")), i.value(in.Value("endResistance"))
+	least := left.Typ / ohms.Typ
 	// Both sides are the same track: one tolerance moves them together.
-	e := i.element(track, "track")
-	e.control = i.level()
-	i.scaled("1", "wiper", e, response{kind: position, a: least})
-	i.scaled("wiper", "2", e, response{kind: opposite, a: least})
+	e := i.of(in, "track", ohms)
+	e.control = i.level(in.Hand)
+	i.scaled(in.Legs[0], in.Legs[1], e, response{kind: position, a: least})
+	i.scaled(in.Legs[1], in.Legs[2], e, response{kind: opposite, a: least})
 }
 
-// lightResistor is the power law R = R10 · (E ÷ 10 lx)^−gamma, which makers of
-// these sensors give (common practice).
-func lightResistor(i instance) {
-	gamma := i.value("gamma").Typ
-	e := i.element(i.value("r10"), "resistance at 10 lx")
-	e.control = i.level()
-	i.scaled("1", "2", e, response{kind: power, a: gamma})
+// resistance is one that may follow a level by a law.
+func resistance(i instance, in part.Element) {
+	e := i.of(in, "resistance", i.value(in.Value("resistance")))
+	e.control = -1
+	var r response
+	switch in.Law {
+	case part.Steady:
+		i.add(circuit.Element{Kind: circuit.Resistor}, in.Legs[0], in.Legs[1], e)
+		return
+	case part.Share:
+		r = response{kind: linear, a: 1}
+	case part.Power:
+		r = response{kind: power, a: i.value(in.Value("gamma")).Typ}
+	case part.ByB:
+		r = response{kind: byB, a: i.value(in.Value("b")).Typ}
+	}
+	e.control = i.level(in.Hand)
+	i.scaled(in.Legs[0], in.Legs[1], e, r)
 }
 
-// thermistor is the B equation of IEC 60539-1: R = R25 · exp(B·(1/T − 1/298.15 K)).
-func thermistor(i instance) {
-	b := i.value("b").Typ
-	e := i.element(i.value("r25"), "resistance at 25 °C")
-	e.control = i.level()
-	i.scaled("1", "2", e, response{kind: byB, a: b})
-}
-
-// keypad is a contact at each crossing of a row with a column. Any of its keys
+// keys are a contact at each crossing of a row with a column. Any of its keys
 // may be down; the plan looks at no key, each key, each two keys in a column or a
 // row, and three keys at the corners of a rectangle, which read like four.
-func keypad(i instance) {
-	var rows, columns []string
-	for _, t := range i.kind.Terminals {
-		if strings.HasPrefix(t.ID, "r") {
-			rows = append(rows, t.ID)
-		} else {
-			columns = append(columns, t.ID)
-		}
-	}
-	control := Control{Kind: Keys, Of: i.part.ID, Name: i.part.Name, Planned: []float64{0}}
+func keys(i instance, in part.Element) {
+	rows, columns := in.Legs[:in.Rows], in.Legs[in.Rows:]
+	control := Control{Kind: Keys, Planned: []float64{0}}
 	press := func(keys ...int) { control.Planned = append(control.Planned, float64(bits(keys...))) }
 	key := func(r, c int) int { return r*len(columns) + c }
 	for r := range rows {
@@ -154,11 +164,11 @@ func keypad(i instance) {
 		}
 	}
 	press(key(0, 0), key(0, 1), key(1, 0))
-	index := i.network.control(control)
-	ohms := i.value("contactResistance")
+	index := i.control(in.Hand, control)
+	ohms := i.value(in.Value("contactResistance"))
 	for r, row := range rows {
 		for c, column := range columns {
-			e := i.element(ohms, "contact resistance")
+			e := i.of(in, "contactResistance", ohms)
 			e.Name = "key at " + control.Keys[key(r, c)] + " of " + i.part.Name
 			e.control, e.on, e.key = index, bits(key(r, c)), true
 			i.add(circuit.Element{Kind: circuit.Switch}, row, column, e)
@@ -168,86 +178,82 @@ func keypad(i instance) {
 
 // phototransistor is an NPN transistor whose base gets its current from the
 // light, in proportion.
-func phototransistor(i instance) {
+func phototransistor(i instance, in part.Element) {
+	collector, emitter := i.at(in.Legs[0]), i.at(in.Legs[1])
 	const gain, at = 200, 100 // of the transistor inside (from memory); lux of the stated current
 	base := i.network.places.place("", -1)
-	amps := i.value("photocurrent")
+	amps := i.value(in.Value("photocurrent"))
 	e := i.element(spec.Value{Low: amps.Low / gain, Typ: amps.Typ / gain, High: amps.High / gain, Source: amps.Source}, "photocurrent")
-	e.Role, e.Name, e.control, e.scale = Inner, "light on "+i.part.Name, i.level(), response{kind: linear, a: at}
+	e.Role, e.Name, e.control, e.scale = Inner, "light on "+i.part.Name, i.level(in.Hand), response{kind: linear, a: at}
 	i.network.add(e,
-		circuit.Element{Kind: circuit.CurrentSource, A: i.at("collector"), B: base})
-	i.transistor(i.at("collector"), base, i.at("emitter"), spec.Exactly(gain, "from memory"), i.limit("maximumCurrent", 0.5))
+		circuit.Element{Kind: circuit.CurrentSource, A: collector, B: base})
+	i.transistor(collector, base, emitter, spec.Exactly(gain, "from memory"), i.limit(in.Value("maximumCurrent"), 0.5))
 }
 
-// voltageSensor is a sensor whose output is a voltage above its ground leg: an
+// voltage is an output whose voltage above the part's ground leg follows a level: an
 // offset, and a slope for each unit of what it measures, behind its output
 // resistance (as the currents that give those voltages in it: Norton). It ends at
-// its supply, and without one it is dead.
-func voltageSensor(i instance) {
-	ohms := i.value("outputResistance").Typ
-	e := i.element(spec.Exactly(ohms, i.value("outputResistance").Source), "output resistance")
+// the part's supply, and without one it is dead.
+func voltage(i instance, in part.Element) {
+	ground, out := i.kind.Feed.Minus, in.Legs[0]
+	stated := i.value(in.Value("outputResistance"))
+	ohms := stated.Typ
+	e := i.of(in, "outputResistance", spec.Exactly(ohms, stated.Source))
 	e.Name = "output of " + i.part.Name
-	i.add(circuit.Element{Kind: circuit.Resistor}, "gnd", "out", e)
-	current := func(v spec.Value, what string) Element {
-		e := i.element(v, what)
+	i.add(circuit.Element{Kind: circuit.Resistor}, ground, out, e)
+	current := func(value string) Element {
+		e := i.of(in, value, i.value(in.Value(value)))
 		e.Role = Inner
 		e.law = law{kind: overOhms, a: ohms}
 		return e
 	}
-	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", current(i.value("offset"), "offset"))
-	slope := current(i.value("slope"), "slope")
-	slope.control = i.level()
-	slope.scale = response{kind: between, a: i.value("offset").Typ, b: i.value("slope").Typ, most: i.network.feedVolts(i.part)}
-	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", slope)
-	i.appetite()
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, ground, out, current("offset"))
+	slope := current("slope")
+	slope.control = i.level(in.Hand)
+	slope.scale = response{kind: between, a: i.value(in.Value("offset")).Typ, b: i.value(in.Value("slope")).Typ, most: i.network.feedVolts(i.part)}
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, ground, out, slope)
 }
 
-// pushPull is a sensor that drives its output to one of its supply legs, and
-// draws a current of its own from them.
-func pushPull(i instance) {
-	control := i.setting()
-	if _, ok := i.kind.Value("outputHigh"); ok {
-		i.regulated(control)
-		i.appetite()
-		return
+// pushPull is an output that is driven to one of the part's supply legs: to ground in the
+// first setting of its hand.
+func pushPull(i instance, in part.Element) {
+	control := i.setting(in.Hand)
+	for when, leg := range []string{i.kind.Feed.Minus, i.kind.Feed.Plus} {
+		e := i.element(i.value(in.Value("outputResistance")), "output resistance to "+leg)
+		e.control, e.on, e.Name, e.Limit = control, bits(when), "output of "+i.part.Name, i.limit(in.Value("outputLimit"), 0.5)
+		i.add(circuit.Element{Kind: circuit.Switch}, leg, in.Legs[0], e)
 	}
-	for when, leg := range []string{"gnd", "vcc"} {
-		e := i.element(i.value("outputResistance"), "output resistance to "+leg)
-		e.control, e.on, e.Name, e.Limit = control, bits(when), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
-		i.add(circuit.Element{Kind: circuit.Switch}, leg, "out", e)
-	}
-	i.appetite()
 }
 
 // regulated is an output that is high at a voltage of its own, whatever the part is fed with,
 // but never above that, behind its output resistance (as the current that gives that voltage in
 // it: Norton). Without its supply it is dead.
-func (i instance) regulated(control int) {
-	ohms := i.value("outputResistance")
-	e := i.element(spec.Exactly(ohms.Typ, ohms.Source), "output resistance")
+func regulated(i instance, in part.Element) {
+	ground, out := i.kind.Feed.Minus, in.Legs[0]
+	ohms, volts := i.value(in.Value("outputResistance")), i.value(in.Value("outputHigh"))
+	e := i.of(in, "outputResistance", spec.Exactly(ohms.Typ, ohms.Source))
 	e.Name = "output of " + i.part.Name
-	i.add(circuit.Element{Kind: circuit.Resistor}, "out", "gnd", e)
-	high := i.element(i.value("outputHigh"), "high output")
+	i.add(circuit.Element{Kind: circuit.Resistor}, out, ground, e)
+	high := i.of(in, "outputHigh", volts)
 	high.Role, high.law = Inner, law{kind: overOhms, a: ohms.Typ}
-	high.control = control                                                                // 0 quiet, 1 triggered
-	high.scale = response{kind: between, b: i.value("outputHigh").Typ, most: math.Inf(1)} // as what is fed is worked out, up to that
-	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, "gnd", "out", high)
+	high.control = i.setting(in.Hand)                                     // 0 quiet, 1 triggered
+	high.scale = response{kind: between, b: volts.Typ, most: math.Inf(1)} // as what is fed is worked out, up to that
+	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, ground, out, high)
 }
 
-// openCollector is a sensor that ties its output to ground or lets it go.
-func openCollector(i instance) {
-	e := i.element(i.value("contactResistance"), "output resistance")
-	e.control, e.on, e.Name, e.Limit = i.setting(), bits(Closed), "output of "+i.part.Name, i.limit("outputLimit", 0.5)
-	i.add(circuit.Element{Kind: circuit.Switch}, "out", "gnd", e)
-	i.appetite()
+// openCollector is an output that is tied to the part's ground or let go.
+func openCollector(i instance, in part.Element) {
+	e := i.of(in, "contactResistance", i.value(in.Value("contactResistance")))
+	e.control, e.on, e.Name, e.Limit = i.setting(in.Hand), bits(Closed), "output of "+i.part.Name, i.limit(in.Value("outputLimit"), 0.5)
+	i.add(circuit.Element{Kind: circuit.Switch}, in.Legs[0], i.kind.Feed.Minus, e)
 }
 
 // appetite is what a part draws between its supply legs: the resistance that
 // takes its supply current in the middle of its supply's range.
-func (i instance) appetite() {
-	volts := (i.value("supplyMinimum").Typ + i.value("supplyMaximum").Typ) / 2
-	e := i.element(i.value("supplyCurrent"), "supply current")
+func appetite(i instance, in part.Element) {
+	volts := (i.value(in.Value("supplyMinimum")).Typ + i.value(in.Value("supplyMaximum")).Typ) / 2
+	e := i.of(in, "supplyCurrent", i.value(in.Value("supplyCurrent")))
 	e.Role, e.Name = Appetite, "supply of "+i.part.Name
 	e.law = law{kind: underVolts, a: volts}
-	i.add(circuit.Element{Kind: circuit.Resistor}, "vcc", "gnd", e)
+	i.add(circuit.Element{Kind: circuit.Resistor}, in.Legs[0], in.Legs[1], e)
 }

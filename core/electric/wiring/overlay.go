@@ -221,7 +221,7 @@ func (n *Network) revalue(id string) {
 		s := *n
 		s.places.net = n.built
 		s.Elements, s.raw, s.Lamps, s.Inputs = nil, nil, nil, nil
-		build(instance{&s, p, kind})
+		build(instance{network: &s, part: p, kind: kind, hands: map[string]int{}})
 		n.Params = s.Params
 		return s.Elements, s.raw
 	}
@@ -233,7 +233,7 @@ func (n *Network) revalue(id string) {
 			n.Elements[from+k], n.raw[from+k], n.touched[from+k] = elements[k], e, true
 		}
 	}
-	elements, raw := made(models[kind.Model])
+	elements, raw := made(instance.make)
 	replace(n.spans[i].from, elements, raw)
 	// Outputs that an earlier change has wired stand behind all else, two elements
 	// each.
@@ -268,7 +268,7 @@ func (n *Network) model() {
 		kind, _ := n.Library.Catalogue.Kind(p.Kind)
 		for _, leg := range kind.Outputs {
 			if of := p.ID + "." + leg; n.wired(build.Of(p.ID, leg)) && n.controlNamed(of) < 0 {
-				registerOutput(instance{n, p, kind}, leg)
+				registerOutput(instance{network: n, part: p, kind: kind}, leg)
 			}
 		}
 	}

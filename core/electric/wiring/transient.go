@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/values/quantity"
 )
@@ -35,7 +36,7 @@ func (p *Piece) Breakers() (out []int) {
 		e := &p.network.Elements[i]
 		coil = coil || e.Coil
 		if t := p.network.Doc.Part(e.Part); t != nil && e.Role == Body {
-			if kind, _ := p.network.Library.Catalogue.Kind(t.Kind); kind.Model == "npn" || kind.Model == "mosfet" {
+			if kind, _ := p.network.Library.Catalogue.Kind(t.Kind); kind.Is(part.NPN) || kind.Is(part.MOSFET) {
 				out = append(out, i)
 			}
 		}

@@ -212,7 +212,7 @@ func (n *Network) addPart(i int) {
 	p := &n.Doc.Parts[i]
 	kind, _ := n.Library.Catalogue.Kind(p.Kind)
 	n.spans[i].from = len(n.Elements)
-	models[kind.Model](instance{n, p, kind})
+	instance{network: n, part: p, kind: kind}.make()
 	n.spans[i].to = len(n.Elements)
 }
 

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -125,9 +126,9 @@ func (c *Case) feltName(a *Ask) string {
 	return c.doc.Part(a.Part).Name
 }
 
-// heats are the models of parts that can be pointed at as warm: those that a fault makes carry
+// heats are, beside loads, what parts are that can be pointed at as warm: those that a fault makes carry
 // much. The others are told in words.
-var heats = []string{"coil", "filament", "sounder", "npn", "mosfet", "rectifier", "register", "push-pull", "open-collector", "voltage-sensor"}
+var heats = []part.Primitive{part.Coil, part.NPN, part.MOSFET, part.Diode, part.Register, part.PushPull, part.Regulated, part.OpenCollector, part.Voltage}
 
 // feelable lists what a builder can point at as restarting, or warm.
 func (c *Case) feelable() (out []Thing) {
@@ -137,7 +138,7 @@ func (c *Case) feelable() (out []Thing) {
 			continue
 		}
 		if a.Part != "" && !a.moves {
-			if kind, _ := c.lib.Catalogue.Kind(c.doc.Part(a.Part).Kind); !slices.Contains(heats, kind.Model) {
+			if kind, _ := c.lib.Catalogue.Kind(c.doc.Part(a.Part).Kind); !slices.ContainsFunc(heats, kind.Is) && !kind.IsLoad() {
 				continue
 			}
 		}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -100,11 +101,11 @@ func (c *Case) findActors() {
 	for i := range c.doc.Parts {
 		p := &c.doc.Parts[i]
 		a := actor{part: p, name: p.Name, element: c.net.Find(wiring.Body, p.ID, "")}
-		switch kind, _ := c.lib.Catalogue.Kind(p.Kind); kind.Model {
-		case "coil", "filament", "sounder":
-			a.oneWay = kind.Model == "sounder"
+		switch kind, _ := c.lib.Catalogue.Kind(p.Kind); kind.Acts {
+		case part.Turns, part.Pulls, part.Glows, part.Sounds:
+			a.oneWay = kind.Acts == part.Sounds
 			add(a)
-		case "buzzer":
+		case part.Tone:
 			c.addSwinging(a)
 		}
 	}

@@ -42,7 +42,7 @@ func (l *lister) part(p *build.Part) {
 		}
 	}
 	l.reversed(p, kind, legs)
-	if kind.Model == "resistor" {
+	if kind.Is(part.Resistor) {
 		ohms := wiring.ValueOf(kind, p, "resistance").Typ
 		for _, by := range []float64{10, 0.1} {
 			l.value(p, kind, legs, ohms, ohms*by)
@@ -108,7 +108,7 @@ func (l *lister) swapped() {
 	var all []resistor
 	for i := range l.doc.Parts {
 		p := &l.doc.Parts[i]
-		if kind, _ := l.lib.Catalogue.Kind(p.Kind); kind.Model == "resistor" {
+		if kind, _ := l.lib.Catalogue.Kind(p.Kind); kind.Is(part.Resistor) {
 			all = append(all, resistor{p, wiring.ValueOf(kind, p, "resistance").Typ})
 		}
 	}
@@ -152,7 +152,7 @@ func (l *lister) exchanged(p *build.Part, kind *part.Kind) {
 		}
 		l.add(f)
 	}
-	if kind.Model == "led" && len(p.Values) == 0 {
+	if kind.Is(part.LED) && len(p.Values) == 0 {
 		if other := unlike(kind, p.Type); other != nil {
 			with(Fault{
 				ID: "colour:" + p.ID + ":" + other.ID, Kind: Colour,
@@ -163,7 +163,7 @@ func (l *lister) exchanged(p *build.Part, kind *part.Kind) {
 	}
 	if len(kind.Emitters) > 1 {
 		for _, k := range l.lib.Catalogue.Kinds {
-			if k.ID == kind.ID || k.Model != kind.Model || len(k.Terminals) != len(kind.Terminals) || k.Body.Package != kind.Body.Package {
+			if k.ID == kind.ID || !k.Like(kind) || len(k.Terminals) != len(kind.Terminals) || k.Body.Package != kind.Body.Package {
 				continue
 			}
 			with(Fault{

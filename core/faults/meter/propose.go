@@ -3,6 +3,7 @@ package meter
 import (
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 )
@@ -36,7 +37,7 @@ func (s *surveyor) part(p *build.Part, ground build.Terminal) {
 			legs = append(legs, t)
 		}
 	}
-	if kind.Model == "resistor" && len(kind.Terminals) == 2 {
+	if kind.Is(part.Resistor) && len(kind.Terminals) == 2 {
 		s.add(Question{Way: Lifted, Red: build.Of(p.ID, kind.Terminals[0].ID), Black: build.Of(p.ID, kind.Terminals[1].ID)}, false, p.ID, "resistance")
 	}
 	for _, l := range s.on.Lamps {
@@ -54,12 +55,12 @@ func (s *surveyor) part(p *build.Part, ground build.Terminal) {
 	}
 	for i, red := range legs {
 		for _, black := range legs[:i] {
-			if len(legs) == 2 && kind.Model == "resistor" {
+			if len(legs) == 2 && kind.Is(part.Resistor) {
 				for _, set := range s.settings(red, black) {
 					s.add(Question{Way: Volts, Red: red, Black: black, Set: set}, false, p.ID, "")
 				}
 			}
-			if control := s.controlOf(p.ID); control >= 0 {
+			for _, control := range s.on.HandsOf(p.ID) {
 				for _, set := range s.levels(control) {
 					s.add(Question{Way: Ohms, Red: red, Black: black, Set: set}, false, p.ID, "")
 				}
@@ -127,10 +128,6 @@ func (s *surveyor) onBoard(t build.Terminal) (build.Terminal, bool) {
 		return "", false
 	}
 	return net[i], true
-}
-
-func (s *surveyor) controlOf(part string) int {
-	return slices.IndexFunc(s.on.Controls, func(c wiring.Control) bool { return c.Of == part })
 }
 
 // mostLevels is in how many settings of one control is measured.

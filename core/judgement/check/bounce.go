@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -59,7 +60,7 @@ func (f *facts) filtered(b *bouncer) {
 	for _, i := range b.piece.Elements {
 		p := f.doc.Part(f.net.Elements[i].Part)
 		x, y := f.net.Ends(i)
-		if p == nil || f.kind(p).Model != "capacitor" || x != b.node && y != b.node {
+		if p == nil || !f.kind(p).Is(part.Capacitor) || x != b.node && y != b.node {
 			continue
 		}
 		c := wiring.ValueOf(f.kind(p), p, "capacitance").Typ

@@ -229,7 +229,7 @@ func TestDefaultsAreFine(t *testing.T) {
 					}
 					assert.Equal(t, check.Note, x.Level, "%s %s on the %s: %s", typ.Name, kind.Name, b.Name, x.Title)
 				}
-				if kind.Model != "keypad" { // its tolerances move together, and the analysis says so
+				if !kind.Is(part.Keys) { // its tolerances move together, and the analysis says so
 					assert.True(t, a.Exhaustive, kind.ID)
 				}
 			}

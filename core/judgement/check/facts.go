@@ -161,11 +161,11 @@ func (f *facts) kind(p *build.Part) *part.Kind {
 // body returns the element of a part.
 func (f *facts) body(p *build.Part) int { return f.net.Find(wiring.Body, p.ID, "") }
 
-// ofModel lists the parts with an electrical model.
-func (f *facts) ofModel(model string) []*build.Part {
+// all lists the parts that are, before anything else, one of some primitives.
+func (f *facts) all(of ...part.Primitive) []*build.Part {
 	var out []*build.Part
 	for i := range f.doc.Parts {
-		if f.kind(&f.doc.Parts[i]).Model == model && f.concerns(f.doc.Parts[i].ID) {
+		if slices.ContainsFunc(of, f.kind(&f.doc.Parts[i]).Is) && f.concerns(f.doc.Parts[i].ID) {
 			out = append(out, &f.doc.Parts[i])
 		}
 	}

@@ -88,7 +88,7 @@ func (f *facts) seriesResistor(w worst) *build.Part {
 	drops, _, _ := w.at.Path(w.element)
 	for _, d := range drops {
 		p := f.doc.Part(f.net.Elements[d.Element].Part)
-		if p != nil && f.kind(p).Model == "resistor" && math.Abs(d.Amps-w.Typ) < 1e-3*w.Typ {
+		if p != nil && f.kind(p).Is(part.Resistor) && math.Abs(d.Amps-w.Typ) < 1e-3*w.Typ {
 			return p
 		}
 	}

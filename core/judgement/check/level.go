@@ -22,8 +22,8 @@ type levels struct {
 // levelOf returns the range of levels of the part whose signal an input reads, or nil when
 // it has none.
 func (f *facts) levelOf(in input) *levels {
-	control := slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == in.claim.Part.ID && c.Kind == wiring.Level })
-	if control < 0 || in.piece == nil || !slices.Contains(in.piece.Controls, control) {
+	control := f.net.HandOf(in.claim.Part.ID, in.claim.Signal.Name)
+	if control < 0 || f.net.Controls[control].Kind != wiring.Level || in.piece == nil || !slices.Contains(in.piece.Controls, control) {
 		return nil
 	}
 	c := &f.net.Controls[control]

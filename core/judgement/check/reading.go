@@ -3,7 +3,6 @@ package check
 import (
 	"fmt"
 	"math"
-	"slices"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
@@ -51,9 +50,12 @@ func (f *facts) measured(v visit, u wiring.Use, node circuit.Node) Reading {
 // the reading is worth there.
 func (f *facts) inOwnUnit(r *Reading, v visit, u wiring.Use, node circuit.Node) {
 	p := u.Signals[0].Part
-	unit := f.kind(p).Quantity
-	control := slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == p.ID && c.Kind == wiring.Level })
-	if unit == nil || control < 0 {
+	control := f.net.HandOf(p.ID, u.Signals[0].Signal.Name)
+	if control < 0 || f.net.Controls[control].Kind != wiring.Level {
+		return
+	}
+	unit := f.net.Quantity(&f.net.Controls[control])
+	if unit == nil {
 		return
 	}
 	level, ok := v.Piece.SettingOf(v.State, control)

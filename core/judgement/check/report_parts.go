@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/light"
@@ -26,16 +27,16 @@ func (f *facts) partReports() []PartReport {
 	return out
 }
 
-// describe adds what a part's model has to say.
+// describe adds what is to be said of what a part is.
 func (f *facts) describe(p *build.Part, r *PartReport) {
-	switch f.kind(p).Model {
-	case "led", "leds":
+	switch kind := f.kind(p); {
+	case kind.Is(part.LED) || kind.Is(part.LEDs):
 		f.lampReport(p, r)
-	case "contact", "keypad":
+	case kind.Is(part.Contact) || kind.Is(part.Keys):
 		if w := f.through(p); w.at != nil {
 			r.Quantities = append(r.Quantities, f.named("current when closed", w))
 		}
-	case "resistor", "potentiometer", "light-resistor", "thermistor":
+	case kind.Acts == "" && (kind.Is(part.Resistor) || kind.Is(part.Track) || kind.Is(part.Resistance)):
 		if q, ok := f.trackCurrent(p); ok {
 			r.Quantities = append(r.Quantities, q)
 		} else if w := f.through(p); w.at != nil {
@@ -44,24 +45,24 @@ func (f *facts) describe(p *build.Part, r *PartReport) {
 		if q, ok := f.power(p); ok {
 			r.Quantities = append(r.Quantities, q)
 		}
-		if f.kind(p).Model != "resistor" {
+		if !kind.Is(part.Resistor) {
 			break
 		}
 		r.mark(f.valueOf(p, "resistance"), f.valueOf(p, "tolerance")/100)
-	case "coil", "filament", "sounder":
+	case kind.IsLoad():
 		if f.wired(p) {
 			r.Quantities = append(r.Quantities, *f.current(p), f.loadVolts(p))
 		}
-	case "npn", "mosfet":
+	case kind.Is(part.NPN) || kind.Is(part.MOSFET):
 		if f.wired(p) {
 			r.Quantities = append(r.Quantities, *f.current(p), f.transistorPower(p))
 		}
-	case "register":
+	case kind.Is(part.Register):
 		q := f.sum(f.outputs(p), f.packageLimit(p))
 		q.Name = "all outputs"
 		r.Quantities = append(r.Quantities, q)
 	}
-	if f.kind(p).Model == "keypad" {
+	if f.kind(p).Is(part.Keys) {
 		r.Says = f.keypadSays(p)
 	}
 	f.pulls(p, r)
@@ -295,7 +296,7 @@ func (f *facts) power(p *build.Part) (Quantity, bool) {
 			}
 		}
 	}
-	if kind.Model == "resistor" {
+	if kind.Is(part.Resistor) {
 		ohms = f.valueOf(p, "resistance")
 	}
 	most.Low = max(most.Low, 0)

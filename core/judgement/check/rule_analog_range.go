@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/planning/choose"
 	"cablaggio/core/planning/plan"
@@ -157,7 +158,7 @@ func (f *facts) widen(in input) (out []Fix) {
 	}
 	for i := range f.doc.Parts {
 		r := &f.doc.Parts[i]
-		if r.Of != "" || f.kind(r).Model != "resistor" || !f.spend() || f.nodeOf(r.ID, "1") != in.node && f.nodeOf(r.ID, "2") != in.node {
+		if r.Of != "" || !f.kind(r).Is(part.Resistor) || !f.spend() || f.nodeOf(r.ID, "1") != in.node && f.nodeOf(r.ID, "2") != in.node {
 			continue
 		}
 		if ohms, err := choose.Divider(f.known, f.lib, f.doc, r.ID, p.ID); err == nil && ohms != f.valueOf(r, "resistance") {

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
 	"cablaggio/core/values/spec"
@@ -10,7 +11,7 @@ import (
 // round.
 var capacitorReversed = rule{"capacitor-reversed", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("capacitor") {
+	for _, p := range f.all(part.Capacitor) {
 		if _, ok := f.kind(p).Value("maximumReverse"); !ok {
 			continue
 		}

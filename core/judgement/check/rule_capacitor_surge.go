@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -26,7 +27,7 @@ const (
 // nothing between, and capacitors between two rails.
 var capacitorSurge = rule{"capacitor-surge", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("capacitor") {
+	for _, p := range f.all(part.Capacitor) {
 		if x, ok := f.acrossRails(p); ok {
 			out = append(out, x)
 		}

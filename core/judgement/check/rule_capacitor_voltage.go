@@ -1,6 +1,7 @@
 package check
 
 import (
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
 	"cablaggio/core/values/spec"
@@ -9,7 +10,7 @@ import (
 // capacitorVoltage holds the voltage across each capacitor against its rating.
 var capacitorVoltage = rule{"capacitor-voltage", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("capacitor") {
+	for _, p := range f.all(part.Capacitor) {
 		rated := wiring.ValueOf(f.kind(p), p, "ratedVoltage")
 		q := f.voltsAcross(p, wiring.Range.Peak)
 		q.limit(spec.Limit{Recommended: rated.Typ * 0.8, Absolute: rated.Typ, Source: rated.Source})

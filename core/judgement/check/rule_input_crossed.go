@@ -27,7 +27,7 @@ var inputCrossed = rule{"input-crossed", func(f *facts) []Finding {
 				x.title = say("%s and %s are joined: what %s does and what %s does, both read.", pinName(pins[0]), pinName(pins[1]), called(a.Name), called(b.Name))
 				x.why = say("Two legs or two wires meet in one row, so the program cannot tell the two apart.")
 				x.Fixes = append(f.apart(other), f.apart(in)...)
-			case f.hears(in, b.ID):
+			case f.hears(in, other.claim):
 				x.title = say("%s reads %s too, though %s is left alone.", pinName(pins[0]), called(b.Name), called(a.Name))
 				x.why = say("Something joins it to the row of %s, so the program cannot tell the two apart.", called(b.Name))
 				x.Fixes = append(f.connect(a), f.connect(b)...)
@@ -42,12 +42,12 @@ var inputCrossed = rule{"input-crossed", func(f *facts) []Finding {
 
 // hears reports whether a contact of another part alone changes what a digital input
 // reads, while the input's own part is as the plan begins.
-func (f *facts) hears(in input, other string) bool {
+func (f *facts) hears(in input, other wiring.Claim) bool {
 	if !slices.ContainsFunc(f.digital(), func(d input) bool { return d.node == in.node }) {
 		return false
 	}
-	control := slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == other && c.Kind == wiring.Contact })
-	if control < 0 || !slices.Contains(in.piece.Controls, control) {
+	control := f.net.HandOf(other.Part.ID, other.Signal.Name)
+	if control < 0 || f.net.Controls[control].Kind != wiring.Contact || !slices.Contains(in.piece.Controls, control) {
 		return false
 	}
 	var seen [2]Reads

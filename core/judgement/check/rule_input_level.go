@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/planning/plan"
@@ -72,16 +73,16 @@ func (f *facts) levelWorking(v visit, in input, s standing) *Working {
 // clear finds the change that gives the input sure levels: the pull switched
 // off, another hookup, or a resistor that somebody put there taken off.
 func (f *facts) clear(in input) []Fix {
-	part, pin := in.claim.Part, in.use.Pin.Name
+	owner, pin := in.claim.Part, in.use.Pin.Name
 	var tries []Fix
 	if in.claim.Signal.Pull != board.NoPull {
-		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{plan.SetPull{Part: part.ID, Signal: in.claim.Signal.Name}}})
+		tries = append(tries, Fix{"Switch off the pull of " + pin, []plan.Edit{plan.SetPull{Part: owner.ID, Signal: in.claim.Signal.Name}}})
 	}
-	tries = append(tries, f.rewire(part)...)
+	tries = append(tries, f.rewire(owner)...)
 	if net := f.doc.NetOf(build.Pin(pin)); net >= 0 {
 		for _, t := range f.doc.Nets[net] {
 			id, _ := t.Split()
-			if p := f.doc.Part(id); p != nil && p.Of == "" && f.kind(p).Model == "resistor" {
+			if p := f.doc.Part(id); p != nil && p.Of == "" && f.kind(p).Is(part.Resistor) {
 				tries = append(tries, Fix{"Take " + p.Name + " off " + pin, []plan.Edit{plan.Free{Terminal: t}}})
 			}
 		}

@@ -3,6 +3,7 @@ package check
 import (
 	"math"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -20,16 +21,13 @@ const (
 // loadVoltage finds loads that get too little or too much voltage.
 var loadVoltage = rule{"load-voltage", func(f *facts) []Finding {
 	var out []Finding
-	for _, model := range []string{"coil", "filament", "sounder"} {
-		for _, p := range f.ofModel(model) {
-			if !f.wired(p) {
-				continue
-			}
+	for i := range f.doc.Parts {
+		if p := &f.doc.Parts[i]; f.kind(p).IsLoad() && f.concerns(p.ID) && f.wired(p) {
 			q := f.loadVolts(p)
 			x := Finding{Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At}
 			rated := quantity.Short(f.valueOf(p, "ratedVoltage"), quantity.Volt)
 			switch {
-			case model == "sounder" && f.backwards(p):
+			case f.kind(p).Acts == part.Sounds && f.backwards(p):
 				x.Level = Stop
 				x.title = say("%s is the wrong way round, and stays silent.", called(p.Name))
 				x.why = say("Its plus leg is at the lower voltage. What is in it makes no tone so, and may not last.")

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/spec"
@@ -10,7 +11,7 @@ import (
 // limit of its package.
 var packageCurrent = rule{"package-current", func(f *facts) []Finding {
 	var out []Finding
-	for _, p := range f.ofModel("register") {
+	for _, p := range f.all(part.Register) {
 		for _, x := range f.total(func(f *facts) total { return f.outputs(p) }, f.packageLimit(p), 0, called(p.Name),
 			"The outputs of %[3]s carry up to %[1]s together; %[2]s is recommended.",
 			"The outputs of %[3]s carry up to %[1]s together; its package survives %[2]s.",

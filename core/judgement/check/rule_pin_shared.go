@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -54,7 +55,7 @@ var pinShared = rule{"pin-shared", func(f *facts) []Finding {
 func (f *facts) spread(contact *build.Part) (out []Fix) {
 	for i := range f.doc.Parts {
 		r := &f.doc.Parts[i]
-		if f.kind(r).Model != "resistor" {
+		if !f.kind(r).Is(part.Resistor) {
 			continue
 		}
 		for _, t := range f.kind(contact).Terminals {
@@ -112,10 +113,13 @@ func (f *facts) litApart(lamps, others []wiring.Lamp) bool {
 // gives, nor none of them, tolerances included.
 func (f *facts) readApart(a, b wiring.Claim) bool {
 	i := slices.IndexFunc(f.net.Uses, func(u wiring.Use) bool { return u.Pin.Name == a.Signal.Pin })
-	control := func(part string) int {
-		return slices.IndexFunc(f.net.Controls, func(c wiring.Control) bool { return c.Of == part && c.Kind == wiring.Contact })
+	control := func(c wiring.Claim) int {
+		if i := f.net.HandOf(c.Part.ID, c.Signal.Name); i >= 0 && f.net.Controls[i].Kind == wiring.Contact {
+			return i
+		}
+		return -1
 	}
-	x, y := control(a.Part.ID), control(b.Part.ID)
+	x, y := control(a), control(b)
 	if i < 0 || x < 0 || y < 0 {
 		return false
 	}

@@ -1,7 +1,5 @@
 package check
 
-import ()
-
 // railLoad holds what parts draw from each rail against what it can give them.
 var railLoad = rule{"rail-load", func(f *facts) []Finding {
 	var out []Finding

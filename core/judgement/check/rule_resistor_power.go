@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/planning/plan"
@@ -48,7 +49,7 @@ var resistorPower = rule{"resistor-power", func(f *facts) []Finding {
 // shed takes a resistor with a larger rating, a track or a sensor with more ohms, or puts
 // a resistor before it.
 func (f *facts) shed(p *build.Part, heat Quantity) (out []Fix) {
-	if f.kind(p).Model == "resistor" {
+	if f.kind(p).Is(part.Resistor) {
 		if !f.limits(p) {
 			out = f.moreOhms(p)
 		}
@@ -90,7 +91,11 @@ func (f *facts) limits(r *build.Part) bool {
 	drops, _, _ := w.at.Path(w.element)
 	return slices.ContainsFunc(drops, func(d wiring.Drop) bool {
 		p := f.doc.Part(f.net.Elements[d.Element].Part)
-		return p != nil && p.ID != r.ID && !slices.Contains([]string{"contact", "resistor", "potentiometer"}, f.kind(p).Model)
+		if p == nil || p.ID == r.ID {
+			return false
+		}
+		kind := f.kind(p)
+		return !kind.Is(part.Contact) && !kind.Is(part.Resistor) && !kind.Is(part.Track)
 	})
 }
 

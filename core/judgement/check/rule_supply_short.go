@@ -57,7 +57,7 @@ var short = rule{"supply-short", func(f *facts) []Finding {
 // things, or takes one leg of the part off its rail.
 func (f *facts) unshort(p *build.Part) []Fix {
 	var out, legs []Fix
-	for _, r := range f.ofModel("resistor") {
+	for _, r := range f.all(part.Resistor) {
 		if touches := func(t build.Terminal) bool {
 			return slices.ContainsFunc(f.kind(p).Terminals, func(x part.Terminal) bool {
 				return f.net.Node(build.Of(p.ID, x.ID)) == f.net.Node(t) && !f.net.Stiff(f.net.Node(t))

@@ -3,6 +3,7 @@ package check
 import (
 	"math"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/values/quantity"
@@ -12,30 +13,28 @@ import (
 // transistorHeat holds the heat in each transistor against what it sheds.
 var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
 	var out []Finding
-	for _, model := range []string{"npn", "mosfet"} {
-		for _, p := range f.ofModel(model) {
-			q := f.transistorPower(p)
-			if q.Level == Fine {
-				continue
-			}
-			x := Finding{
-				Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
-				title: say("%s turns up to %s into heat; it sheds %s.", called(p.Name), q.MaxText, q.Limit.AbsoluteText),
-				why:   say("It is not fully on: it keeps a voltage for itself while the whole current flows."),
-				Fixes: f.turnRectifiers(),
-			}
-			if owner := f.doc.Part(p.Of); owner != nil {
-				x.Parts = append(x.Parts, owner.ID)
-				for _, h := range f.kind(owner).Hookups {
-					fix := f.hookup(owner, h)
-					if g := f.after(fix[0].Edits); g != nil && g.cool(owner.ID) {
-						x.Fixes = fix
-						break
-					}
+	for _, p := range f.all(part.NPN, part.MOSFET) {
+		q := f.transistorPower(p)
+		if q.Level == Fine {
+			continue
+		}
+		x := Finding{
+			Level: q.Level, Parts: []string{p.ID}, Found: &q, State: q.State, At: q.At,
+			title: say("%s turns up to %s into heat; it sheds %s.", called(p.Name), q.MaxText, q.Limit.AbsoluteText),
+			why:   say("It is not fully on: it keeps a voltage for itself while the whole current flows."),
+			Fixes: f.turnRectifiers(),
+		}
+		if owner := f.doc.Part(p.Of); owner != nil {
+			x.Parts = append(x.Parts, owner.ID)
+			for _, h := range f.kind(owner).Hookups {
+				fix := f.hookup(owner, h)
+				if g := f.after(fix[0].Edits); g != nil && g.cool(owner.ID) {
+					x.Fixes = fix
+					break
 				}
 			}
-			out = append(out, x)
 		}
+		out = append(out, x)
 	}
 	return out
 }}
@@ -44,7 +43,7 @@ var transistorHeat = rule{"transistor-heat", func(f *facts) []Finding {
 // part has its voltage.
 func (f *facts) cool(owner string) bool {
 	for _, h := range f.doc.Helpers(owner) {
-		if m := f.kind(h).Model; (m == "npn" || m == "mosfet") && f.transistorPower(h).Level != Fine {
+		if kind := f.kind(h); (kind.Is(part.NPN) || kind.Is(part.MOSFET)) && f.transistorPower(h).Level != Fine {
 			return false
 		}
 	}

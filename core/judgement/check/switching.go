@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/values/quantity"
@@ -31,16 +32,16 @@ func (f *facts) mends(p *build.Part) (out []mend) {
 		}
 		seen = append(seen, id)
 		t := f.doc.Part(id)
-		switch f.kind(t).Model {
-		case "rectifier":
+		switch kind := f.kind(t); {
+		case kind.Is(part.Diode):
 			out = append(out, mend{
 				turned(t),
 				say("%s is the wrong way round: the current goes through it instead.", called(build.Capital(t.Name))),
 			})
-		case "npn":
+		case kind.Is(part.NPN):
 			out = append(out, f.exchanges(t, "base", "emitter", "collector")...)
 			out = append(out, f.moreBase(t)...)
-		case "mosfet":
+		case kind.Is(part.MOSFET):
 			out = append(out, f.exchanges(t, "gate", "source", "drain")...)
 		}
 	}
@@ -82,7 +83,7 @@ func (f *facts) neighbour(leg, not build.Terminal) build.Terminal {
 // moreBase are smaller resistors before a base, the largest first.
 func (f *facts) moreBase(t *build.Part) (out []mend) {
 	base := f.net.Node(build.Of(t.ID, "base"))
-	for _, r := range f.ofModel("resistor") {
+	for _, r := range f.all(part.Resistor) {
 		a, b := f.net.Ends(f.body(r))
 		if a != base && b != base {
 			continue
@@ -105,7 +106,7 @@ func (f *facts) turnRectifiers() (out []Fix) {
 	const much = 0.1 // amperes: above what any pin gives, so it comes from a supply
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
-		if f.kind(p).Model == "rectifier" && f.worstEitherWay(f.body(p)).Peak() > much {
+		if f.kind(p).Is(part.Diode) && f.worstEitherWay(f.body(p)).Peak() > much {
 			out = append(out, turned(p))
 		}
 	}
@@ -141,7 +142,7 @@ func (f *facts) across(coil int) *build.Part {
 	a, b := f.net.Ends(coil)
 	for i := range f.doc.Parts {
 		p := &f.doc.Parts[i]
-		if f.kind(p).Model != "rectifier" {
+		if !f.kind(p).Is(part.Diode) {
 			continue
 		}
 		if c, d := f.net.Node(build.Of(p.ID, "anode")), f.net.Node(build.Of(p.ID, "cathode")); c == a && d == b || c == b && d == a {

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/layout/placement"
 )
@@ -34,7 +35,7 @@ func (m *Map) part(lib *build.Library, q *build.Part, table *breadboard.Table, b
 	case pack.Span[1] > 0:
 		m.bent(of, build.FirstValue(kind, q), kind.Symbol == "diode", at[0], at[1])
 	default:
-		m.body(of, q.Name, at, pack, kind.Model == "contact")
+		m.body(of, q.Name, at, pack, kind.Is(part.Contact))
 	}
 	for i, p := range at {
 		m.add(Mark{Shape: Circle, Class: "leg", Of: of, Leg: string(legs[i]), Radius: 0.22, Points: []breadboard.Point{p}})

@@ -21,7 +21,7 @@ const (
 func (p *Package) Beside() float64 { return math.Max(Edge, float64(p.Wide)-Edge) }
 
 // IsLamp reports whether a body is that of a lamp with two legs: round, between them.
-func IsLamp(kind *part.Kind) bool { return kind.Model == "led" && kind.Symbol == "led" }
+func IsLamp(kind *part.Kind) bool { return kind.Is(part.LED) && kind.Symbol == "led" }
 
 // Half is half the length of the body of a resistor or a diode whose legs are so far apart.
 func Half(legs float64) float64 { return math.Min(BentHalf, 0.36*legs) }

@@ -28,7 +28,7 @@ func (c *comparison) part(p *build.Part) {
 	n := len(legs)
 	pack, _ := PackageOf(k.Body.Package)
 	switch {
-	case k.Model == "potentiometer" && c.exchanged(legs, func(i int) int { return n - 1 - i }):
+	case k.Is(part.Track) && c.exchanged(legs, func(i int) int { return n - 1 - i }):
 		c.say(Swapped, []string{p.ID}, ends, fmt.Sprintf("The outer legs of %s have changed places: it works, but turns the other way.", p.Name), "Leave it, or change the two outer wires over.", c.seated(legs...))
 	case pack.Notch && c.exchanged(legs, func(i int) int { return (i + n/2) % n }):
 		c.say(UpsideDown, []string{p.ID}, ends, fmt.Sprintf("%s is upside down: its first leg is where leg %d belongs, and its supply and ground have changed places.", p.Name, n/2+1), fmt.Sprintf("Pull it out and turn it, so that its first leg is in %s.", c.home.Legs[legs[0]]), c.seated(legs...))

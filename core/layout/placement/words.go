@@ -36,9 +36,9 @@ func stays(k *part.Kind) string {
 	switch {
 	case k.Family == "lamps":
 		return " and will stay dark."
-	case k.Model == "resistor":
+	case k.Is(part.Resistor):
 		return " and holds nothing back."
-	case k.Model == "contact":
+	case k.Is(part.Contact):
 		return " and reads as pressed all the time."
 	}
 	return " and does nothing."

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/layout/placement"
@@ -120,7 +121,7 @@ func built(memory *check.Memory, lib *build.Library, doc *build.Document, p *pla
 				out.ToCome++
 				continue
 			}
-			l := BuiltLeg{Terminal: t, Name: q.Name + ", " + placement.LegName(kind, leg), Resistor: kind.Model == "resistor"}
+			l := BuiltLeg{Terminal: t, Name: q.Name + ", " + placement.LegName(kind, leg), Resistor: kind.Is(part.Resistor)}
 			if e, ok := b.Legs[t]; ok {
 				l.End = e.String()
 			}

@@ -43,7 +43,7 @@ func (s *steps) seat(group string, q *build.Part) {
 		x.Do = fmt.Sprintf("%s%s: %s.", s.title(q, k), s.value(q, k), strings.Join(legs, ", "))
 		x.Watch = append(x.Watch, s.polarity(q, k, pack)...)
 	}
-	if k.Model == "resistor" {
+	if k.Is(part.Resistor) {
 		x.Bands = preferred.BandNames(wiring.ValueOf(k, q, "resistance").Typ, wiring.ValueOf(k, q, "tolerance").Typ/100)
 	}
 	s.add(x)
@@ -59,9 +59,9 @@ func (s *steps) polarity(q *build.Part, k *part.Kind, pack *placement.Package) [
 	switch {
 	case k.ID == "led":
 		return []string{"The long leg is the anode. The case is flat at the short one."}
-	case k.Model == "led":
+	case k.Is(part.Diode):
 		return []string{"The ring is at the cathode."}
-	case pack.Loose, k.Model == "potentiometer", k.Model == "keypad":
+	case pack.Loose, k.Is(part.Track), k.Is(part.Keys):
 		return nil
 	case k.ID == "electrolytic":
 		return []string{"The long leg is plus. The stripe is at the minus."}
@@ -89,7 +89,7 @@ func lower(name string) string {
 
 // value writes what a builder looks for in the drawer: what is printed on it.
 func (s *steps) value(q *build.Part, k *part.Kind) string {
-	printed := k.Family == "passives" || k.Model == "potentiometer" || k.Model == "thermistor"
+	printed := k.Family == "passives" || k.Is(part.Track) || k.Is(part.Resistance) && k.Inside[0].Law == part.ByB
 	if v := build.FirstValue(k, q); v != "" && printed {
 		return ", " + v
 	}

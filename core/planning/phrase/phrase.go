@@ -179,11 +179,11 @@ func (out *Phrase) sentence(c *part.Catalogue, words []string) bool {
 		case slices.Contains(verbs, w):
 			return out.pair(c, words[:i], words[i+1:], "dimmed")
 		case (w == "on" || w == "through" || w == "behind") && i+1 < len(words):
-			if kind, _ := findKind(c, words[i+1:]); kind != nil && kind.Model == "register" {
+			if kind, _ := findKind(c, words[i+1:]); kind != nil && kind.Is(part.Register) {
 				return out.pair(c, words[i+1:], words[:i], "on-register")
 			}
 		case w == "with" && i+1 < len(words):
-			if kind, _ := findKind(c, words[:i]); kind != nil && kind.Model == "register" {
+			if kind, _ := findKind(c, words[:i]); kind != nil && kind.Is(part.Register) {
 				if lamps, _ := findKind(c, words[i+1:]); lamps != nil {
 					return out.pair(c, words[:i], words[i+1:], "on-register")
 				}
@@ -219,7 +219,7 @@ func (out *Phrase) pair(c *part.Catalogue, first, second []string, hookup string
 	for i := range b.adds {
 		b.adds[i].Hookup = hookup
 	}
-	if host, _ := c.Kind(a.adds[0].Kind); host.Model == "register" {
+	if host, _ := c.Kind(a.adds[0].Kind); host.Is(part.Register) {
 		const outputs = 8
 		for len(a.adds)*outputs < len(b.adds) {
 			a.adds = append(a.adds, a.adds[0])
@@ -410,7 +410,7 @@ func (out *Phrase) take(kind *part.Kind, edit plan.Add, n int) {
 const sharedResistor = "shared-resistor"
 
 // sameModel reports whether one kind is what another is made of.
-func sameModel(a, b *part.Kind) bool { return a.ID != b.ID && a.Model == b.Model }
+func sameModel(a, b *part.Kind) bool { return a.ID != b.ID && a.Like(b) }
 
 // findKind finds the longest of the catalogue's words in an item, in the
 // singular or the plural, and returns the words around it.

@@ -129,7 +129,7 @@ func sort(c *part.Catalogue, kind *part.Kind, words []string) (*part.Kind, []str
 			words = slices.Delete(words, k, k+1)
 		}
 		for n := range c.Kinds {
-			if k := &c.Kinds[n]; strings.HasSuffix(k.ID, "-"+leg) && k.Model == kind.Model && k.Body.Package == kind.Body.Package {
+			if k := &c.Kinds[n]; strings.HasSuffix(k.ID, "-"+leg) && k.Like(kind) && k.Body.Package == kind.Body.Package {
 				return k, words
 			}
 		}

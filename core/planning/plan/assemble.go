@@ -10,6 +10,7 @@ import (
 	"unicode"
 
 	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/layout/placement"
 	"cablaggio/core/values/preferred"
@@ -354,7 +355,7 @@ func (p *planner) builtValue(a *build.Assembly, e BuiltValue) (string, error) {
 		return "", fmt.Errorf("there is no part %q any more", e.Part)
 	}
 	kind, _ := p.lib.Catalogue.Kind(q.Kind)
-	if _, ok := kind.Value("resistance"); !ok || kind.Model != "resistor" {
+	if _, ok := kind.Value("resistance"); !ok || !kind.Is(part.Resistor) {
 		return "", fmt.Errorf("%s is not a resistor", q.Name)
 	}
 	if strings.TrimSpace(e.Text) == "" {

@@ -102,7 +102,7 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 		if !ok {
 			return nil, fmt.Errorf("there is no kind of part %q", need.Kind)
 		}
-		q := build.Part{ID: id + "-" + need.Role, Kind: kind.ID, Name: helperName(need.Role, name), Of: id, Role: need.Role, Chosen: need.Value == 0 && kind.Model == "resistor"}
+		q := build.Part{ID: id + "-" + need.Role, Kind: kind.ID, Name: helperName(need.Role, name), Of: id, Role: need.Role, Chosen: need.Value == 0 && kind.Is(resistor)}
 		if len(kind.Types) > 0 {
 			q.Type = kind.Types[0].ID
 		}
@@ -119,6 +119,8 @@ func (p *planner) helpers(part *build.Part, h part.Hookup) (map[string]string, e
 }
 
 type helper = part.Helper
+
+const resistor = part.Resistor
 
 // pulls is how many times as large or as small as the usual one a pull may be and still
 // serves (common practice: 4.7 kΩ to 22 kΩ are all taken where 10 kΩ is drawn).

@@ -38,7 +38,7 @@ func newHandler(net *wiring.Network, r *rig.Rig, seed uint64) *handler {
 	h := &handler{net: net, rig: r, seed: seed, keys: map[int]uint64{}}
 	for i := range net.Controls {
 		if net.Controls[i].Kind == wiring.Contact {
-			share := rig.ValueOf(net, net.Doc.Part(net.Controls[i].Of), "duty") / 100
+			share := rig.ValueOf(net, net.Whose(&net.Controls[i]), "duty") / 100
 			if share <= 0 || share >= 1 {
 				share = 0.5
 			}
@@ -196,7 +196,7 @@ func (h *handler) move(at int64, control int, to float64) {
 // and the moment).
 func (h *handler) contact(control int, at int64, to float64) {
 	h.move(at, control, to)
-	bounce := rig.BounceOf(h.net, h.net.Doc.Part(h.net.Controls[control].Of))
+	bounce := rig.BounceOf(h.net, h.net.Whose(&h.net.Controls[control]))
 	if bounce <= 0 {
 		return
 	}

@@ -3,6 +3,7 @@ package bench
 import (
 	"slices"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/rig"
 )
@@ -43,7 +44,7 @@ func Hands(net *wiring.Network) []Hand {
 	out := []Hand{}
 	for i := range net.Controls {
 		c := &net.Controls[i]
-		p := net.Doc.Part(c.Of)
+		p := net.Whose(c)
 		h := Hand{Of: c.Of, Name: c.Name, Rest: rig.Rest(c)}
 		switch c.Kind {
 		case wiring.Contact:
@@ -72,7 +73,7 @@ func Hands(net *wiring.Network) []Hand {
 	}
 	place := func(h Hand) int {
 		for i := range net.Doc.Parts {
-			if net.Doc.Parts[i].ID == h.Of {
+			if id, _ := build.Terminal(h.Of).Split(); net.Doc.Parts[i].ID == id {
 				return i
 			}
 		}

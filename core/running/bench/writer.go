@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/machine"
 	"cablaggio/core/running/program"
@@ -318,9 +319,9 @@ func (w *writer) act(a *rig.Actor, x rig.Act) {
 	case a.Lamp:
 		l := Lightness(w.net, a.Element, x.Amps)
 		w.change(LampRow, a.Part.ID, a.Name, Change{At: at, Value: math.Round(l*10) / 10, Text: fmt.Sprintf("%s, %s", light.Word(l), quantity.Format(x.Amps, quantity.Ampere))})
-	case kind.Model == "buzzer" || kind.Model == "sounder":
+	case kind.Acts == part.Tone || kind.Acts == part.Sounds:
 		text := "silent"
-		if kind.Model == "sounder" {
+		if kind.Acts == part.Sounds {
 			if x.Hertz = 0; x.Amps >= a.On { // whatever switches it: the tone is its own
 				x.Hertz = wiring.ValueOf(kind, a.Part, "tone").Typ
 			}

@@ -78,7 +78,7 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 		tried++
 		switch c.Kind {
 		case wiring.Contact:
-			p := net.Doc.Part(c.Of)
+			p := net.Whose(c)
 			if p != nil && rig.ValueOf(net, p, "closures") > 0 {
 				runs = append(runs, pulses(net, i, p, pace, false), pulses(net, i, p, pace, true))
 				continue
@@ -126,7 +126,7 @@ func afterAnother(net *wiring.Network, pace int64) (runs []*run) {
 	var contacts []int
 	for _, i := range touchable(net) {
 		c := &net.Controls[i]
-		if p := net.Doc.Part(c.Of); c.Kind == wiring.Contact && (p == nil || rig.ValueOf(net, p, "closures") == 0) {
+		if p := net.Whose(c); c.Kind == wiring.Contact && (p == nil || rig.ValueOf(net, p, "closures") == 0) {
 			contacts = append(contacts, i)
 		}
 	}

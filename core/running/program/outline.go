@@ -104,11 +104,11 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		if !ok {
 			continue
 		}
-		if kind.Model == "register" {
+		if kind.Is(part.Register) {
 			registers = append(registers, p)
 			continue
 		}
-		if kind.Model == "keypad" && len(p.Signals) > 0 {
+		if kind.Is(part.Keys) && len(p.Signals) > 0 {
 			o.addPad(net, p)
 			continue
 		}
@@ -183,7 +183,7 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 	switch s.Needs {
 	case board.DigitalOut, board.PWMOut:
 		x := out{part: p, words: words, pin: s.Pin, low: s.Active == part.ActiveLow, open: s.Open, dims: s.Needs == board.PWMOut, group: -1}
-		x.tone = kind.Model == "buzzer"
+		x.tone = kind.Acts == part.Tone
 		if pin, ok := net.Board.Pin(s.Pin); ok {
 			x.pwm = pin.Has(board.PWMOut)
 		}
@@ -196,8 +196,8 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 			x.wait = w
 		}
 		x.closed = closedReads(net, p, s)
-		if len(kind.Settings) == 2 {
-			x.when = kind.Settings[1].Name
+		if c := net.HandOf(p.ID, s.Name); c >= 0 && len(net.Controls[c].Settings) == 2 {
+			x.when = net.Controls[c].Settings[wiring.Closed]
 		}
 		if closures := rig.ValueOf(net, p, "closures"); closures > 0 {
 			// A contact that bounces is quiet before it closes, and for longer than it bounces.
@@ -236,7 +236,7 @@ func decimal(v float64) string {
 // the full scale.
 func middleOf(net *wiring.Network, p *build.Part, s build.Signal) float64 {
 	r := rig.New(net)
-	i := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == p.ID && c.Kind == wiring.Level })
+	i := net.HandOf(p.ID, s.Name)
 	if i < 0 || len(net.Controls[i].Planned) == 0 {
 		return 0.5
 	}
@@ -253,7 +253,7 @@ func middleOf(net *wiring.Network, p *build.Part, s build.Signal) float64 {
 // the circuit says so.
 func closedReads(net *wiring.Network, p *build.Part, s build.Signal) bool {
 	r := rig.New(net)
-	c := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Of == p.ID })
+	c := net.HandOf(p.ID, s.Name)
 	pin := slices.IndexFunc(net.Controls, func(c wiring.Control) bool { return c.Kind == wiring.Mode && c.Of == s.Pin })
 	if c < 0 || pin < 0 {
 		return s.Pull != board.PullUp

@@ -36,7 +36,7 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 			missed = missed || first == nil && k > 0 && alike(r, r.presses[0].from, p.from)
 		}
 		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: r.name, Line: int(f.o.alone.longestLine)}
-		if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
+		if p := f.net.Whose(c); p != nil && len(p.Signals) > 0 {
 			x.Pins = []string{p.Signals[0].Pin}
 		}
 		pause := ""

@@ -42,7 +42,7 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 		let := clean.presses[2].to
 		for i := range clean.rig.Actors {
 			a, b := &clean.rig.Actors[i], &bouncing.rig.Actors[i]
-			settled := let + rig.BounceOf(f.net, f.doc.Part(c.Of)) + 300*ms
+			settled := let + rig.BounceOf(f.net, f.net.Whose(c)) + 300*ms
 			if !more && steady(&f.o.alone.rig.Actors[i], 0, f.o.alone.limit) && steady(a, let-50*ms, settled) && !steady(b, let-50*ms, settled) &&
 				(a.At(settled).Amps >= a.On) != (b.At(settled).Amps >= b.On) {
 				what, more = a.Name, true
@@ -57,7 +57,7 @@ var bounces = rule{"bounce", func(f *facts) []check.Finding {
 		if !more {
 			continue
 		}
-		p := f.doc.Part(c.Of)
+		p := f.net.Whose(c)
 		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: bouncing.name}
 		if p != nil {
 			for _, s := range p.Signals {
@@ -105,7 +105,7 @@ func (f *facts) keysBounce() (out []check.Finding) {
 			continue
 		}
 		x := check.Finding{Level: check.Care, Parts: []string{c.Of}, State: bouncing.name}
-		for _, s := range f.doc.Part(c.Of).Signals {
+		for _, s := range f.net.Whose(c).Signals {
 			if q := f.o.pins[f.board.Number(s.Pin)]; q != nil && s.Needs == board.DigitalIn {
 				x.Pins, x.Line = append(x.Pins, s.Pin), max(x.Line, q.readLine)
 			}

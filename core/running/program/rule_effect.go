@@ -29,7 +29,7 @@ var effect = rule{"effect", func(f *facts) []check.Finding {
 	var out []check.Finding
 	for _, pair := range f.clean() {
 		c := f.contact(pair[0])
-		p := f.doc.Part(c.Of)
+		p := f.net.Whose(c)
 		if p == nil || slices.ContainsFunc(pair[:], func(r *run) bool { return r != nil && (r.ending.How == machine.Crashed || f.shows(r)) }) || f.showsAfter(pair[0].control) {
 			continue
 		}

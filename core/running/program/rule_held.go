@@ -22,7 +22,7 @@ var held = rule{"held", func(f *facts) []check.Finding {
 			}
 			x := check.Finding{Level: check.Care, Parts: []string{c.Of, a.Part.ID}, State: r.name}
 			_, x.Line = f.driver(a)
-			if p := f.doc.Part(c.Of); p != nil && len(p.Signals) > 0 {
+			if p := f.net.Whose(c); p != nil && len(p.Signals) > 0 {
 				x.Pins = []string{p.Signals[0].Pin}
 			}
 			x.Title = fmt.Sprintf("While %s is held, %s goes on and off %.0f times a second.", c.Name, a.Name, rate/2)

@@ -57,7 +57,7 @@ func (f *facts) whyInverted(a *rig.Actor, c *wiring.Control) string {
 			return fmt.Sprintf("A low pin lights it: on %s, LOW is on and HIGH is off.", s.Pin)
 		}
 	}
-	if p := f.doc.Part(c.Of); p != nil {
+	if p := f.net.Whose(c); p != nil {
 		for _, s := range p.Signals {
 			if s.Pull == "up" {
 				return fmt.Sprintf("With the pull-up, %s reads LOW while it is %s and HIGH otherwise.", s.Pin, c.Settings[wiring.Closed])

@@ -19,7 +19,7 @@ var keys = rule{"keys", func(f *facts) []check.Finding {
 			continue
 		}
 		c := &f.net.Controls[r.control]
-		p := f.doc.Part(c.Of)
+		p := f.net.Whose(c)
 		if p == nil || r.ending.How == machine.Crashed {
 			continue
 		}

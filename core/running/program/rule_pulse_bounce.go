@@ -34,7 +34,7 @@ var pulseBounce = rule{"pulse-bounce", func(f *facts) []check.Finding {
 		if many := float64(len(with)) / float64(len(without)); many < 1+bounceTells && many > 1/(1+bounceTells) && math.Abs(more-less) <= bounceTells*math.Abs(less) {
 			continue
 		}
-		p := f.doc.Part(c.Of)
+		p := f.net.Whose(c)
 		x := check.Finding{Level: check.Care, Parts: []string{p.ID}, State: f.o.runs[i].name}
 		for _, s := range p.Signals {
 			x.Pins = append(x.Pins, s.Pin)

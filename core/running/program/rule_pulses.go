@@ -21,7 +21,7 @@ var pulsesLost = rule{"pulses", func(f *facts) []check.Finding {
 		if c == nil || len(r.presses) == 0 || r.presses[len(r.presses)-1].holds || !strings.HasSuffix(r.name, pulsing) {
 			continue
 		}
-		p := f.doc.Part(c.Of)
+		p := f.net.Whose(c)
 		for _, s := range p.Signals {
 			q := r.pins[f.board.Number(s.Pin)]
 			if q == nil {

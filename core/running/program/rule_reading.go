@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -105,14 +106,20 @@ var (
 // rawCompare finds what a converter gave compared with a number that is as small as the quantity
 // that is measured is in its own unit.
 func (f *facts) rawCompare(p *pinFacts, part *build.Part) (x check.Finding, ok bool) {
-	kind, _ := f.lib.Catalogue.Kind(part.Kind)
-	if !p.reading.seen || kind.Quantity == nil || kind.Quantity.Unit == "turn" || kind.Quantity.Unit == "of its supply" || len(f.used) == 0 {
+	hand := -1
+	for _, s := range part.Signals {
+		if s.Pin == f.o.words(p.pin) {
+			hand = f.net.HandOf(part.ID, s.Name)
+		}
+	}
+	if !p.reading.seen || hand < 0 || f.net.Controls[hand].Kind != wiring.Level || len(f.used) == 0 {
 		return x, false
 	}
-	low, high := math.Inf(1), math.Inf(-1)
-	for _, s := range kind.Settings {
-		low, high = math.Min(low, s.Level), math.Max(high, s.Level)
+	c := &f.net.Controls[hand]
+	if c.Unit == "" || c.Unit == "turn" || c.Unit == "of its supply" {
+		return x, false
 	}
+	low, high := slices.Min(c.Levels), slices.Max(c.Levels)
 	raw := map[string]int{}
 	for i, text := range f.lines {
 		if m := readInto.FindStringSubmatch(text); m != nil {
@@ -137,7 +144,7 @@ func (f *facts) rawCompare(p *pinFacts, part *build.Part) (x check.Finding, ok b
 			volts := v / p.reading.full * f.net.RailVolts(f.board.Logic.Rail).Typ
 			x = f.about(check.Finding{Level: check.Care, Line: i + 1}, p.pin)
 			x.Title = fmt.Sprintf("%q is what the converter gave, 0 to %g, and it is compared with %g: that is %s at %s.", m[1], p.reading.full, v, quantity.Format(volts, quantity.Volt), f.o.words(p.pin))
-			x.Why = fmt.Sprintf("If %g %s are meant, what was read is to be worked out in %s first.", v, kind.Quantity.Unit, kind.Quantity.Unit)
+			x.Why = fmt.Sprintf("If %g %s are meant, what was read is to be worked out in %s first.", v, c.Unit, c.Unit)
 			return x, true
 		}
 	}

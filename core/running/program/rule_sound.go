@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
 	"cablaggio/core/running/rig"
@@ -22,7 +23,7 @@ var sounds = rule{"sound", func(f *facts) []check.Finding {
 	for i := range f.o.alone.rig.Actors {
 		a := &f.o.alone.rig.Actors[i]
 		pin, line := f.driver(a)
-		if kind, _ := f.lib.Catalogue.Kind(a.Part.Kind); pin == "" || kind.Model != "buzzer" {
+		if kind, _ := f.lib.Catalogue.Kind(a.Part.Kind); pin == "" || kind.Acts != part.Tone {
 			continue
 		}
 		p := f.o.pins[f.board.Number(pin)]

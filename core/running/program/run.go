@@ -337,7 +337,7 @@ func (r *run) press(net *wiring.Network, control int, at, lasts int64, bounces b
 // time, and so does one that opens (common practice: three to ten times; here three, ever longer).
 func (r *run) edge(net *wiring.Network, control int, at int64, to, from float64) {
 	r.moves = append(r.moves, moved(at, control, to))
-	if b := rig.BounceOf(net, net.Doc.Part(net.Controls[control].Of)); b > 0 {
+	if b := rig.BounceOf(net, net.Whose(&net.Controls[control])); b > 0 {
 		for i, part := range []float64{0.08, 0.2, 0.35, 0.6, 0.8, 1} {
 			r.moves = append(r.moves, moved(at+int64(part*float64(b)), control, []float64{from, to}[i%2]))
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 )
@@ -57,12 +58,12 @@ func (r *Rig) findActors(of map[*wiring.Piece]*region) {
 	for i := range r.net.Doc.Parts {
 		p := &r.net.Doc.Parts[i]
 		kind, _ := r.net.Library.Catalogue.Kind(p.Kind)
-		if kind != nil && slices.Contains([]string{"coil", "filament", "buzzer", "sounder"}, kind.Model) {
+		if kind != nil && kind.Acts != "" {
 			a := Actor{Part: p, Name: p.Name, Element: r.net.Find(wiring.Body, p.ID, ""), On: 1e-3}
-			switch kind.Model {
-			case "buzzer":
+			switch kind.Acts {
+			case part.Tone:
 				a.ear = &ear{}
-			case "sounder":
+			case part.Sounds:
 				a.oneWay = true
 				a.On = speaks * wiring.ValueOf(kind, p, "ratedVoltage").Typ / wiring.ValueOf(kind, p, "resistance").Typ
 			}

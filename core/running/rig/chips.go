@@ -4,6 +4,7 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -55,7 +56,7 @@ var registerOuts = [...]string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh", "
 
 func (r *Rig) addChip(p *build.Part, of map[*wiring.Piece]*region) {
 	kind, ok := r.net.Library.Catalogue.Kind(p.Kind)
-	if !ok || kind.Model != "register" {
+	if !ok || !kind.Is(part.Register) {
 		return
 	}
 	at := func(name string) leg {

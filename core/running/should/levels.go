@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/running/bench"
 )
 
@@ -289,15 +290,17 @@ func (p *parser) point(list []token) ([]cond, bool) {
 	}
 	var out []cond
 	for _, h := range p.r.hands {
-		part := p.r.net.Doc.Part(h.Of)
+		part := p.r.net.Doc.Part(partOf(h.Of))
 		if part == nil || h.Kind != bench.Levels {
 			continue
 		}
 		kind, _ := p.r.net.Library.Catalogue.Kind(part.Kind)
-		if kind.Quantity == nil {
+		_, id := build.Terminal(h.Of).Split()
+		hand, _ := kind.Hand(id)
+		if hand.Quantity == nil {
 			continue
 		}
-		for _, x := range kind.Quantity.Points {
+		for _, x := range hand.Quantity.Points {
 			if (stems([]string{x.Name})).is(list) {
 				if out != nil {
 					return nil, false
@@ -328,7 +331,7 @@ func (p *parser) turnsASecond(list []token) ([]cond, bool) {
 
 // called reads a level by a name that it has: "in dry soil".
 func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
-	if part := p.r.net.Doc.Part(h.Of); part != nil {
+	if part := p.r.net.Doc.Part(partOf(h.Of)); part != nil {
 		for name, said := range words.LevelNames[part.Kind] {
 			if stems(said).is(rest) {
 				rest = lex(clean(name))

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/document/build"
 	"cablaggio/core/running/bench"
 )
 
@@ -37,7 +38,7 @@ func (r *Reader) listItems() {
 	}
 	for i := range r.hands {
 		h := &r.hands[i]
-		p := r.net.Doc.Part(h.Of)
+		p := r.net.Doc.Part(partOf(h.Of))
 		if p == nil {
 			continue
 		}
@@ -52,6 +53,12 @@ func (r *Reader) listItems() {
 	for _, w := range words.Be { // "on air" is a name, and "is" stays "is"
 		delete(r.kept, w)
 	}
+}
+
+// partOf is the id of the part that a hand is at.
+func partOf(hand string) string {
+	id, _ := build.Terminal(hand).Split()
+	return id
 }
 
 // add adds an item by its name and its id, what all of its kind are called, and what else may be

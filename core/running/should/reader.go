@@ -47,17 +47,17 @@ func NewReader(net *wiring.Network) *Reader {
 	}
 	for i := range net.Doc.Parts {
 		p := &net.Doc.Parts[i]
-		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Model {
-		case "buzzer", "sounder":
+		switch kind, _ := net.Library.Catalogue.Kind(p.Kind); kind.Acts {
+		case part.Tone, part.Sounds:
 			r.things = append(r.things, thing{kind: bench.SoundRow, of: p.ID, name: p.Name})
-		case "coil", "filament":
+		case part.Turns, part.Pulls, part.Glows:
 			r.things = append(r.things, thing{kind: bench.LoadRow, of: p.ID, name: p.Name})
 		}
 	}
 	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
 	for _, h := range r.hands {
 		also := [2][]string{}
-		if p := net.Doc.Part(h.Of); p != nil {
+		if p := net.Doc.Part(partOf(h.Of)); p != nil {
 			also = words.Ways[p.Kind]
 		}
 		for i, way := range []string{h.Off, h.On} {

@@ -281,7 +281,7 @@ function PartValue({ part, id }: { part: Part; id: string }) {
       text,
     });
   const saved = shortValue(part, library, id);
-  const points = id.startsWith("range") ? (kindOf(part).quantity?.points ?? []) : [];
+  const points = id.startsWith("range") ? (kindOf(part).hands?.[0]?.quantity?.points ?? []) : [];
   return (
     <div className="min-w-0">
       <ValueField label={value.name} saved={saved} error={error} onCommit={set} />
