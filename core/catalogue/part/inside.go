@@ -3,8 +3,10 @@ package part
 // An Element is one of the things that a part is made of: a resistor, a contact, a
 // module's output. Package wiring makes its circuit.
 type Element struct {
-	Is   Primitive `json:"is"`
-	Legs []string  `json:"legs"` // the part's, in the order that the primitive has them in
+	Is Primitive `json:"is"`
+	// Legs are the part's, in the order that the primitive has them in; a name that begins with a
+	// point is a point inside the part.
+	Legs []string `json:"legs"`
 	// Values says which value of the part is which of the primitive's, where they are not
 	// called alike: {"resistance": "r25"}.
 	Values map[string]string `json:"values,omitempty"`

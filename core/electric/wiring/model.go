@@ -5,6 +5,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/values/spec"
+	"strings"
 )
 
 // primitives are what makes the circuit of each thing that a part may be made of.
@@ -36,12 +37,13 @@ type instance struct {
 	network *Network
 	part    *build.Part
 	kind    *part.Kind
-	hands   map[string]int // controls made so far, by the hand's id
+	hands   map[string]int          // controls made so far, by the hand's id
+	points  map[string]circuit.Node // inside the part, by their names, which begin with a point
 }
 
 // make makes what is inside the part.
 func (i instance) make() {
-	i.hands = map[string]int{}
+	i.hands, i.points = map[string]int{}, map[string]circuit.Node{}
 	for _, e := range i.kind.Inside {
 		primitives[e.Is](i, e)
 	}
@@ -49,8 +51,16 @@ func (i instance) make() {
 
 func (i instance) value(id string) spec.Value { return ValueOf(i.kind, i.part, id) }
 
-// at returns the place of a leg.
-func (i instance) at(leg string) circuit.Node { return i.network.at(build.Of(i.part.ID, leg)) }
+// at returns the place of a leg, or of a point inside the part.
+func (i instance) at(leg string) circuit.Node {
+	if !strings.HasPrefix(leg, ".") {
+		return i.network.at(build.Of(i.part.ID, leg))
+	}
+	if _, ok := i.points[leg]; !ok {
+		i.points[leg] = i.network.places.place("", -1)
+	}
+	return i.points[leg]
+}
 
 // node returns the node of a leg.
 func (i instance) node(leg string) circuit.Node { return i.network.places.node[i.at(leg)] }

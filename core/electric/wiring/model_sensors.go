@@ -149,7 +149,11 @@ func keys(i instance, in part.Element) {
 	key := func(r, c int) int { return r*len(columns) + c }
 	for r := range rows {
 		for c := range columns {
-			control.Keys = append(control.Keys, fmt.Sprintf("row %d column %d", r+1, c+1))
+			name := fmt.Sprintf("row %d column %d", r+1, c+1)
+			if len(columns) == 1 {
+				name = fmt.Sprintf("button %d", r+1)
+			}
+			control.Keys = append(control.Keys, name)
 			press(key(r, c))
 		}
 	}
@@ -163,7 +167,9 @@ func keys(i instance, in part.Element) {
 			}
 		}
 	}
-	press(key(0, 0), key(0, 1), key(1, 0))
+	if len(rows) > 1 && len(columns) > 1 {
+		press(key(0, 0), key(0, 1), key(1, 0))
+	}
 	index := i.control(in.Hand, control)
 	ohms := i.value(in.Value("contactResistance"))
 	for r, row := range rows {

@@ -221,7 +221,7 @@ func (n *Network) revalue(id string) {
 		s := *n
 		s.places.net = n.built
 		s.Elements, s.raw, s.Lamps, s.Inputs = nil, nil, nil, nil
-		build(instance{network: &s, part: p, kind: kind, hands: map[string]int{}})
+		build(instance{network: &s, part: p, kind: kind})
 		n.Params = s.Params
 		return s.Elements, s.raw
 	}

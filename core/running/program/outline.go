@@ -108,7 +108,7 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 			registers = append(registers, p)
 			continue
 		}
-		if kind.Is(part.Keys) && len(p.Signals) > 0 {
+		if kind.Is(part.Keys) && slices.ContainsFunc(p.Signals, func(s build.Signal) bool { return s.Needs == board.DigitalOut }) {
 			o.addPad(net, p)
 			continue
 		}
