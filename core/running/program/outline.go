@@ -179,6 +179,9 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 	words := p.Name
 	if len(p.Signals) > 1 {
 		words = strings.ReplaceAll(s.Name, "-", " ") + " of " + p.Name
+		if c := net.HandOf(p.ID, s.Name); c >= 0 && net.Controls[c].Of != p.ID {
+			words = net.Controls[c].Name
+		}
 	}
 	switch s.Needs {
 	case board.DigitalOut, board.PWMOut:

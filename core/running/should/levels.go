@@ -105,6 +105,9 @@ func (p *parser) level(list []token) ([]cond, bool) {
 	if out, ok := p.turnsASecond(list); ok {
 		return out, true
 	}
+	if out, ok := p.leaning(list); ok {
+		return out, true
+	}
 	if n := len(list); n > 1 && list[n-1].text == "temperature" && list[n-2].text == "room" && (n == 2 || n == 3 && (list[0].text == "at" || list[0].text == "in" || list[0].stem == "be")) { // 18 to 24 °C (common practice)
 		low, ok := p.limit(nil, token{kind: number, number: 18, unit: "°c"}, true)
 		high, also := p.limit(nil, token{kind: number, number: 24, unit: "°c"}, false)
@@ -329,6 +332,33 @@ func (p *parser) turnsASecond(list []token) ([]cond, bool) {
 	return nil, false
 }
 
+// leaning reads "the joystick is at the left": of a part with several hands the level's name says
+// which of them is meant.
+func (p *parser) leaning(list []token) (out []cond, ok bool) {
+	for _, h := range p.r.hands {
+		if h.Kind != bench.Levels || partOf(h.Of) == h.Of {
+			continue
+		}
+		for _, m := range p.r.mentions(list, 0, handOf(h.Of)) {
+			rest := list[m.end:]
+			if len(rest) < 2 || rest[0].stem != "be" && rest[0].text != "at" && rest[0].text != "in" {
+				continue // "pushing the joystick right" is something that happens
+			}
+			if rest[0].stem == "be" {
+				rest = rest[1:]
+			}
+			if c, is := p.called(h, rest); is {
+				if ok {
+					return nil, false // in the middle: of which of them?
+				}
+				out, ok = c, true
+				break
+			}
+		}
+	}
+	return out, ok
+}
+
 // called reads a level by a name that it has: "in dry soil".
 func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
 	if part := p.r.net.Doc.Part(partOf(h.Of)); part != nil {
@@ -352,7 +382,7 @@ func (p *parser) called(h bench.Hand, rest []token) ([]cond, bool) {
 			return nil, false
 		}
 	}
-	if found < 0 || len(h.At) != len(h.Names) || h.Unit == turns || len(rest) == 1 && (rest[0].text == "in" || rest[0].text == "at") {
+	if found < 0 || len(h.At) != len(h.Names) || h.Unit == turns && partOf(h.Of) == h.Of || len(rest) == 1 && (rest[0].text == "in" || rest[0].text == "at") {
 		return nil, false
 	}
 	// From one name to the next, a part of the way.

@@ -16,6 +16,7 @@ type item struct {
 	thing *thing
 	hand  *bench.Hand
 	name  []string        // the stems of its name
+	own   []string        // of one of a part's several hands: the stems of its name without the part's
 	words map[string]bool // those that may be said of it
 	nouns map[string]bool // of these, what all of its kind are called
 }
@@ -48,7 +49,14 @@ func (r *Reader) listItems() {
 		}
 		nouns = slices.Concat(nouns, words.Nouns[strings.ToLower(h.Unit)], []string{spaced(p.Kind)}, r.only[h.Of])
 		nth, of := place(r.hands, i, func(a, b bench.Hand) bool { return a.Kind == b.Kind })
-		r.add(item{hand: h}, h.Name, h.Of, nouns, ordinals(h.Name, nth, of))
+		x, numbered := item{hand: h}, h.Name
+		if own, ok := strings.CutSuffix(h.Name, " of "+p.Name); ok {
+			numbered = own // of "switch 2 of row 1" the number is the 2
+			for _, t := range lex(own) {
+				x.own = append(x.own, t.stem)
+			}
+		}
+		r.add(x, h.Name, h.Of, nouns, ordinals(numbered, nth, of))
 	}
 	for _, w := range words.Be { // "on air" is a name, and "is" stays "is"
 		delete(r.kept, w)
@@ -234,6 +242,9 @@ func (r *Reader) meant(said []string, many bool, of whose) []item {
 }
 
 func (r *Reader) find(said []string, many bool, of whose) (out []item) {
+	if x, ok := r.byOwn(said, of); ok {
+		return []item{x}
+	}
 	for _, x := range r.items {
 		if !of.has(x) {
 			continue
@@ -259,6 +270,9 @@ func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 			out = best
 		}
 	}
+	if x, ok := pushed(out, said); ok {
+		return []item{x}
+	}
 	if len(out) > 1 && out[0].thing != nil && !slices.ContainsFunc(out, func(x item) bool { return x.thing.of != out[0].thing.of }) {
 		many = true // all that is in one part
 	}
@@ -272,6 +286,35 @@ func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 		return nil
 	}
 	return out
+}
+
+// byOwn is the only hand that has such a name of its own at its part: "switch 2".
+func (r *Reader) byOwn(said []string, of whose) (found item, ok bool) {
+	for _, x := range r.items {
+		if of.has(x) && len(x.own) > 0 && slices.Equal(said, x.own) {
+			if ok {
+				return item{}, false
+			}
+			found, ok = x, true
+		}
+	}
+	return found, ok
+}
+
+// pushed is, of several hands of one part that is called by its name, the one that is pressed.
+func pushed(list []item, said []string) (found item, ok bool) {
+	for _, x := range list {
+		if x.own == nil || partOf(x.hand.Of) != partOf(list[0].hand.Of) || slices.ContainsFunc(said, func(w string) bool { return slices.Contains(x.own, w) }) {
+			return item{}, false
+		}
+		if x.hand.Kind == bench.Presses {
+			if ok {
+				return item{}, false
+			}
+			found, ok = x, true
+		}
+	}
+	return found, ok
 }
 
 func (x item) id() string {
