@@ -57,7 +57,7 @@ web/apitypes/node_modules/.stamp: web/apitypes/package-lock.json
 
 types: web/apitypes/node_modules/.stamp ## generate the OpenAPI description and the TypeScript types from Go
 	@go run ./cmd/cablaggio openapi > schema/openapi.json.new && mv schema/openapi.json.new schema/openapi.json
-	@for f in analysis recording log checks diagnosis; do go run ./cmd/cablaggio schema $$f > schema/$$f.schema.json.new && mv schema/$$f.schema.json.new schema/$$f.schema.json || exit 1; done
+	@for f in analysis recording log checks diagnosis part; do go run ./cmd/cablaggio schema $$f > schema/$$f.schema.json.new && mv schema/$$f.schema.json.new schema/$$f.schema.json || exit 1; done
 	@cd web/apitypes && npm run --silent generate > /dev/null
 
 # As serve sets it: at Go's own setting the same tests take a fifth longer.

@@ -15,6 +15,7 @@ import (
 	"github.com/swaggest/openapi-go/openapi31"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/diagnose"
 	"cablaggio/core/faults/meter"
@@ -107,6 +108,7 @@ var Formats = map[string]Format{
 	"analysis":  {"cablaggio.analysis/1", "An analysis", "Everything that is computed about a build. Values are in SI base units.", check.Analysis{}},
 	"recording": {bench.Format, "A recording", "What everything did in a run on the bench. Times are in seconds, values in SI base units.", bench.Recording{}},
 	"log":       {logFormat, "A log", "The book of a build, in the order in which it was written. Values are in SI base units.", LogFile{}},
+	"part":      {part.Format, "A part", "A kind of part that a builder describes: what is inside, its legs, and the usual ways to wire it. Values are in SI base units.", part.File{}},
 	"checks":    {"cablaggio.checks/1", "Checks", "What to measure in a build, and what a meter must read. Values are in SI base units.", meter.List{}},
 	"diagnosis": {"cablaggio.diagnosis/1", "A diagnosis", "Which faults explain what was seen and read, and what to ask next.", diagnose.Result{}},
 }

@@ -51,13 +51,13 @@ func TestKindsEverywhere(t *testing.T) {
 				if a.Counts.Stop > 0 {
 					continue // the hookup is not for this board; that a default one is never so is held elsewhere
 				}
-				t.Run(fmt.Sprintf("%s/%s/%s", kind.ID, h.ID, b.ID), func(t *testing.T) { everything(t, doc) })
+				t.Run(fmt.Sprintf("%s/%s/%s", kind.ID, h.ID, b.ID), func(t *testing.T) { everything(t, lib, doc) })
 			}
 		}
 	}
 }
 
-func everything(t *testing.T, doc *build.Document) {
+func everything(t *testing.T, lib *build.Library, doc *build.Document) {
 	p, err := placement.Place(lib, doc)
 	require.NoError(t, err)
 	steps := assembly.Steps(lib, doc, p)
@@ -100,11 +100,11 @@ func everything(t *testing.T, doc *build.Document) {
 	checks, err := m.ChecksWith(known, lib, doc)
 	require.NoError(t, err)
 	assert.NotEmpty(t, checks.Checks)
-	finds(t, m, doc)
+	finds(t, m, lib, doc)
 }
 
 // finds puts each fault in, and asks until the diagnosis is sure.
-func finds(t *testing.T, m *meter.Instrument, doc *build.Document) {
+func finds(t *testing.T, m *meter.Instrument, lib *build.Library, doc *build.Document) {
 	c := diagnose.New(known, m, lib, doc)
 	shown, first := 0, 0
 	var missed []string

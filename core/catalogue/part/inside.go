@@ -1,5 +1,7 @@
 package part
 
+import "slices"
+
 // An Element is one of the things that a part is made of: a resistor, a contact, a
 // module's output. Package wiring makes its circuit.
 type Element struct {
@@ -11,9 +13,15 @@ type Element struct {
 	// called alike: {"resistance": "r25"}.
 	Values map[string]string `json:"values,omitempty"`
 	Hand   string            `json:"hand,omitempty"` // the id of the part's hand that moves it
-	When   []string          `json:"when,omitempty"` // of a contact: the settings in which it conducts; none: all but the first
-	Law    Law               `json:"law,omitempty"`  // of a resistance: how it follows the level of its hand
-	Rows   int               `json:"rows,omitempty"` // of keys: how many of the legs are rows; the others are columns
+	// When is the settings of its hand in which a contact conducts, an open collector ties its
+	// output to ground, another output is high; none: all but the first.
+	When []string `json:"when,omitempty"`
+	// Trips is the id of the value at which an output goes over, where its hand is moved to levels:
+	// at that level and above it is as in When, or below it where Falls is set.
+	Trips string `json:"trips,omitempty"`
+	Falls bool   `json:"falls,omitempty"`
+	Law   Law    `json:"law,omitempty"`  // of a resistance: how it follows the level of its hand
+	Rows  int    `json:"rows,omitempty"` // of keys: how many of the legs are rows; the others are columns
 }
 
 // Value returns the id of the part's value that is one of the primitive's.
@@ -75,6 +83,16 @@ const (
 // IsLoad reports whether a part does its work by the current through it: a motor, a relay, a
 // lamp that glows, a buzzer with a tone of its own.
 func (k *Kind) IsLoad() bool { return k.Acts != "" && k.Acts != Tone }
+
+// Gives is how many outputs a part has that it drives by itself.
+func (k *Kind) Gives() (n int) {
+	for _, e := range k.Inside {
+		if slices.Contains([]Primitive{Voltage, PushPull, Regulated, OpenCollector}, e.Is) {
+			n++
+		}
+	}
+	return n
+}
 
 // Is reports whether a part is, before anything else, a primitive.
 func (k *Kind) Is(p Primitive) bool { return len(k.Inside) > 0 && k.Inside[0].Is == p }

@@ -21,7 +21,8 @@ import (
 // A Kind is one kind of part: LED, resistor, button.
 type Kind struct {
 	ID        string     `json:"id"`
-	Family    string     `json:"family"` // what it is listed with: lamps, contacts, sensors…
+	Own       bool       `json:"own,omitempty"` // a builder described it
+	Family    string     `json:"family"`        // what it is listed with: lamps, contacts, sensors…
 	Name      string     `json:"name"`
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`

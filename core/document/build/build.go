@@ -25,6 +25,7 @@ const (
 	MaxBytes  = 1 << 20 // of a file
 	MaxParts  = 200
 	MaxNets   = 400
+	MaxKinds  = 40  // of the builder's own
 	MaxShould = 40  // sentences
 	MaxName   = 120 // letters of a title or a name
 	MaxVolts  = 30  // of a supply: what a bench with these boards has
@@ -43,6 +44,17 @@ type Library struct {
 // Shipped returns the boards and kinds that come with Cablaggio.
 func Shipped() *Library {
 	return &Library{Boards: board.Shipped(), Catalogue: part.Shipped()}
+}
+
+// For returns the library with the kinds of parts that a document brings along. Whoever does
+// anything with a document does it with such a library.
+func (l *Library) For(d *Document) *Library {
+	if len(d.Kinds) == 0 {
+		return l
+	}
+	own := *l
+	own.Catalogue = l.Catalogue.With(d.Kinds)
+	return &own
 }
 
 // Board returns the board of that id.
@@ -74,8 +86,11 @@ type Document struct {
 	Program *Program `json:"program,omitempty"`
 	// Should is what the build should do, in sentences of package should.
 	Should []string `json:"should,omitempty"`
-	Parts  []Part   `json:"parts"`
-	Nets   []Net    `json:"nets"`
+	// Kinds are the kinds of parts of the builder's own that the build has, each as it was when its
+	// first part was added.
+	Kinds []part.Kind `json:"kinds,omitempty"`
+	Parts []Part      `json:"parts"`
+	Nets  []Net       `json:"nets"`
 }
 
 // Cells are cells of one sort in series.
@@ -291,6 +306,10 @@ func (d *Document) Clone() *Document {
 	c.Assembly = d.Assembly.Clone()
 	c.Program = d.Program.Clone()
 	c.Should = slices.Clone(d.Should)
+	c.Kinds = slices.Clone(d.Kinds)
+	for i := range c.Kinds {
+		c.Kinds[i] = c.Kinds[i].Clone()
+	}
 	c.Exclusive = slices.Clone(d.Exclusive)
 	for i := range c.Exclusive {
 		c.Exclusive[i] = slices.Clone(c.Exclusive[i])

@@ -24,6 +24,9 @@ func Diff(a, b *Document) []string {
 	if !reflect.DeepEqual(a.Exclusive, b.Exclusive) && len(a.Exclusive)+len(b.Exclusive) > 0 {
 		say("other parts take turns")
 	}
+	if !reflect.DeepEqual(a.Kinds, b.Kinds) && len(a.Kinds)+len(b.Kinds) > 0 {
+		say("other kinds of parts of your own are in it")
+	}
 	if a.UnusedPulled != b.UnusedPulled {
 		say("the pull-ups of unused pins are %s", onOff(b.UnusedPulled))
 	}

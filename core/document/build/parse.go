@@ -80,6 +80,10 @@ func (d *Document) fill() {
 	if d.Nets == nil {
 		d.Nets = []Net{}
 	}
+	for i := range d.Kinds {
+		d.Kinds[i].Own = true
+		d.Kinds[i].Fill()
+	}
 }
 
 // shallow refuses nesting that no build has, before anything recursive sees it.

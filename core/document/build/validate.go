@@ -1,6 +1,7 @@
 package build
 
 import (
+	"errors"
 	"fmt"
 	"maps"
 	"math"
@@ -17,7 +18,7 @@ import (
 // Validate checks everything that can be checked without solving the circuit.
 // Its error is a [Problems].
 func (l *Library) Validate(d *Document) error {
-	v := validator{lib: l, doc: d}
+	v := validator{lib: l.For(d), shipped: l, doc: d}
 	v.document()
 	if len(v.problems) > 0 {
 		return v.problems
@@ -26,7 +27,8 @@ func (l *Library) Validate(d *Document) error {
 }
 
 type validator struct {
-	lib      *Library
+	lib      *Library // with the document's own kinds
+	shipped  *Library // without them
 	doc      *Document
 	board    *board.Profile
 	problems Problems
@@ -61,6 +63,9 @@ func (v *validator) document() {
 	}
 	if len(d.Nets) > MaxNets {
 		v.bad("nets", fmt.Sprintf("there are %d nets", len(d.Nets)), fmt.Sprintf("a build has at most %d", MaxNets))
+		return
+	}
+	if !v.kinds() {
 		return
 	}
 	ids := map[string]bool{BoardPart: true}
@@ -101,6 +106,35 @@ func (v *validator) feed() {
 			v.bad("cells.count", fmt.Sprintf("%d cells", c.Count), fmt.Sprintf("1 to %d in series", supply.MaxCells))
 		}
 	}
+}
+
+// kinds checks the kinds of parts that the document brings along.
+func (v *validator) kinds() bool {
+	if n := len(v.doc.Kinds); n > MaxKinds {
+		v.bad("kinds", fmt.Sprintf("there are %d kinds of your own", n), fmt.Sprintf("a build has at most %d", MaxKinds))
+		return false
+	}
+	before := len(v.problems)
+	for i := range v.doc.Kinds {
+		k := &v.doc.Kinds[i]
+		where := "kinds[" + strconv.Itoa(i) + "]"
+		if known, ok := v.shipped.Catalogue.Kind(k.ID); ok && !known.Own {
+			v.bad(where+".id", fmt.Sprintf("%q came with the program", clip(k.ID)), "a kind of your own has another id")
+			continue
+		}
+		if slices.ContainsFunc(v.doc.Kinds[:i], func(x part.Kind) bool { return x.ID == k.ID }) {
+			v.bad(where+".id", fmt.Sprintf("%q is there twice", clip(k.ID)), "each kind has an id of its own")
+		}
+		own := *k
+		own.Own = true
+		var wrong part.Problems
+		if errors.As(own.Validate(v.lib.Catalogue), &wrong) {
+			for _, x := range wrong {
+				v.bad(where+"."+x.Where, x.Right, "see schema/part.schema.json")
+			}
+		}
+	}
+	return len(v.problems) == before
 }
 
 // exclusive checks the groups of parts that are on one at a time.

@@ -76,7 +76,8 @@ func (r response) at(level float64) float64 {
 	case power:
 		return math.Pow(math.Max(level, 1e-6)/10, -r.a)
 	case between:
-		return max(-r.a/r.b, min(level, (r.most-r.a)/r.b))
+		ends := [2]float64{-r.a / r.b, (r.most - r.a) / r.b} // where the output is at its ground, and at most
+		return max(min(ends[0], ends[1]), min(level, max(ends[0], ends[1])))
 	case byB:
 		return math.Exp(r.a * (1/(level+273.15) - 1/298.15))
 	}
@@ -96,13 +97,18 @@ func bits(settings ...int) (set uint64) {
 type switching struct {
 	on    uint64 // a bit for each setting
 	key   bool   // on is the bit in the setting instead
+	trips bool   // the setting is a level, and it conducts from a level on
+	from  float64
+	below bool // or below that
 	scale response
 }
 
 // conducts reports whether the element conducts with its control at a setting.
 func (x switching) conducts(setting float64) bool {
 	switch {
-	case x.scale != response{}:
+	case x.trips:
+		return (setting >= x.from) != x.below
+	case x.scale != response{} && x.on == 0:
 		return true
 	case x.key:
 		return uint64(setting)&x.on != 0
@@ -116,6 +122,9 @@ func (x switching) turn(e *circuit.Element, setting float64) float64 {
 	e.Open = !x.conducts(setting)
 	if e.Open && e.Kind == circuit.CurrentSource {
 		return 0
+	}
+	if x.trips || x.on != 0 {
+		return x.scale.at(1)
 	}
 	return x.scale.at(setting)
 }

@@ -13,14 +13,9 @@ import (
 // contact conducts in some settings of its hand: in those that the catalogue names, or in all
 // but the first.
 func contact(i instance, in part.Element) {
-	hand, _ := i.kind.Hand(in.Hand)
 	e := i.of(in, "contactResistance", i.value(in.Value("contactResistance")))
-	e.control, e.Name = i.setting(in.Hand), "contact of "+e.Name
-	for k, s := range hand.Settings {
-		if len(in.When) == 0 && k > 0 || slices.Contains(in.When, s.Name) {
-			e.on |= bits(k)
-		}
-	}
+	e.Name = "contact of " + e.Name
+	i.switched(in, &e, true)
 	i.add(circuit.Element{Kind: circuit.Switch}, in.Legs[0], in.Legs[1], e)
 }
 
@@ -36,6 +31,22 @@ func (i instance) control(hand string, c Control) int {
 	}
 	i.hands[hand] = i.network.control(c)
 	return i.hands[hand]
+}
+
+// switched has an element conduct where its hand is as the catalogue says, or where it is not.
+func (i instance) switched(in part.Element, e *Element, so bool) {
+	if in.Trips != "" {
+		e.control = i.level(in.Hand)
+		e.trips, e.from, e.below = true, i.value(in.Trips).Typ, in.Falls == so
+		return
+	}
+	hand, _ := i.kind.Hand(in.Hand)
+	e.control = i.setting(in.Hand)
+	for k, s := range hand.Settings {
+		if (len(in.When) == 0 && k > 0 || slices.Contains(in.When, s.Name)) == so {
+			e.on |= bits(k)
+		}
+	}
 }
 
 // setting is the control of what a hand or the world puts to one of some settings.
@@ -205,7 +216,7 @@ func voltage(i instance, in part.Element) {
 	stated := i.value(in.Value("outputResistance"))
 	ohms := stated.Typ
 	e := i.of(in, "outputResistance", spec.Exactly(ohms, stated.Source))
-	e.Name = "output of " + i.part.Name
+	e.Name = i.output(in)
 	i.add(circuit.Element{Kind: circuit.Resistor}, ground, out, e)
 	current := func(value string) Element {
 		e := i.of(in, value, i.value(in.Value(value)))
@@ -220,13 +231,20 @@ func voltage(i instance, in part.Element) {
 	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, ground, out, slope)
 }
 
-// pushPull is an output that is driven to one of the part's supply legs: to ground in the
-// first setting of its hand.
+// output is what an output is called: by its leg, where the part has several.
+func (i instance) output(in part.Element) string {
+	if i.kind.Gives() > 1 {
+		return in.Legs[0] + " output of " + i.part.Name
+	}
+	return "output of " + i.part.Name
+}
+
+// pushPull is an output that is driven to one of the part's supply legs.
 func pushPull(i instance, in part.Element) {
-	control := i.setting(in.Hand)
-	for when, leg := range []string{i.kind.Feed.Minus, i.kind.Feed.Plus} {
+	for _, leg := range []string{i.kind.Feed.Minus, i.kind.Feed.Plus} {
 		e := i.element(i.value(in.Value("outputResistance")), "output resistance to "+leg)
-		e.control, e.on, e.Name, e.Limit = control, bits(when), "output of "+i.part.Name, i.limit(in.Value("outputLimit"), 0.5)
+		e.Name, e.Limit = i.output(in), i.limit(in.Value("outputLimit"), 0.5)
+		i.switched(in, &e, leg == i.kind.Feed.Plus)
 		i.add(circuit.Element{Kind: circuit.Switch}, leg, in.Legs[0], e)
 	}
 }
@@ -238,11 +256,11 @@ func regulated(i instance, in part.Element) {
 	ground, out := i.kind.Feed.Minus, in.Legs[0]
 	ohms, volts := i.value(in.Value("outputResistance")), i.value(in.Value("outputHigh"))
 	e := i.of(in, "outputResistance", spec.Exactly(ohms.Typ, ohms.Source))
-	e.Name = "output of " + i.part.Name
+	e.Name = i.output(in)
 	i.add(circuit.Element{Kind: circuit.Resistor}, out, ground, e)
 	high := i.of(in, "outputHigh", volts)
 	high.Role, high.law = Inner, law{kind: overOhms, a: ohms.Typ}
-	high.control = i.setting(in.Hand)                                     // 0 quiet, 1 triggered
+	i.switched(in, &high, true)
 	high.scale = response{kind: between, b: volts.Typ, most: math.Inf(1)} // as what is fed is worked out, up to that
 	i.addFed(circuit.Element{Kind: circuit.CurrentSource}, ground, out, high)
 }
@@ -250,7 +268,8 @@ func regulated(i instance, in part.Element) {
 // openCollector is an output that is tied to the part's ground or let go.
 func openCollector(i instance, in part.Element) {
 	e := i.of(in, "contactResistance", i.value(in.Value("contactResistance")))
-	e.control, e.on, e.Name, e.Limit = i.setting(in.Hand), bits(Closed), "output of "+i.part.Name, i.limit(in.Value("outputLimit"), 0.5)
+	e.Name, e.Limit = i.output(in), i.limit(in.Value("outputLimit"), 0.5)
+	i.switched(in, &e, true)
 	i.add(circuit.Element{Kind: circuit.Switch}, in.Legs[0], i.kind.Feed.Minus, e)
 }
 

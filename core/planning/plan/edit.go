@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"cablaggio/core/catalogue/board"
@@ -59,6 +60,7 @@ func (own Planner) Apply(doc *build.Document, edits []Edit) (*build.Document, st
 	if len(edits) == 0 || len(edits) > MaxEdits {
 		return nil, "", &EditError{Err: fmt.Errorf("there are %d edits; one step has 1 to %d", len(edits), MaxEdits)}
 	}
+	own.lib = own.lib.For(doc)
 	p := planner{Planner: own, doc: doc.Clone()}
 	var words []string
 	for i, e := range edits {
@@ -67,6 +69,9 @@ func (own Planner) Apply(doc *build.Document, edits []Edit) (*build.Document, st
 			p.keep("")
 		}
 		p.doc.Assembly.Forget(p.doc)
+		p.doc.Kinds = slices.DeleteFunc(p.doc.Kinds, func(k part.Kind) bool {
+			return !slices.ContainsFunc(p.doc.Parts, func(q build.Part) bool { return q.Kind == k.ID })
+		})
 		if err == nil {
 			err = p.lib.Validate(p.doc)
 		}

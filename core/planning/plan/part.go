@@ -34,6 +34,9 @@ func (p *planner) add(e Add) (string, error) {
 		part.Name = p.freeName(name)
 	}
 	p.doc.Parts = append(p.doc.Parts, part)
+	if kind.Own && !slices.ContainsFunc(p.doc.Kinds, func(k ownKind) bool { return k.ID == kind.ID }) {
+		p.doc.Kinds = append(p.doc.Kinds, kind.Clone())
+	}
 	if len(kind.Hookups) > 0 {
 		hookup := e.Hookup
 		if hookup == "" {
@@ -50,6 +53,8 @@ func (p *planner) add(e Add) (string, error) {
 	}
 	return "added " + part.Name, nil
 }
+
+type ownKind = part.Kind
 
 // pinCalled is the name of a pin that may be called by its number, as programs do, or by the letters
 // of another board: "13" is D13, "GP5" of a board with IO5 is that.

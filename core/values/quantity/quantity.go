@@ -32,6 +32,9 @@ const (
 	Hour    Unit = "h"
 )
 
+// Units lists every unit.
+var Units = []Unit{None, Ohm, Volt, Ampere, Watt, Farad, Henry, Hertz, Second, Percent, Candela, Celsius, Hour}
+
 // example is how a value in the unit may be written; errors show it.
 func (u Unit) example() string {
 	switch u {

@@ -1477,6 +1477,7 @@ export interface components {
             cells?: components["schemas"]["Cells"];
             exclusive?: string[][];
             format: string;
+            kinds?: components["schemas"]["PartKind"][];
             nets: components["schemas"]["Net"][];
             parts: components["schemas"]["Part"][];
             program?: components["schemas"]["Program"];
@@ -2101,6 +2102,19 @@ export interface components {
         PartCatalogue: {
             kinds: components["schemas"]["PartKind"][];
         };
+        PartElement: {
+            falls?: boolean;
+            hand?: string;
+            is: string;
+            law?: string;
+            legs: string[];
+            rows?: number;
+            trips?: string;
+            values?: {
+                [key: string]: string;
+            };
+            when?: string[];
+        };
         PartEmitter: {
             anode: string;
             cathode: string;
@@ -2112,6 +2126,12 @@ export interface components {
         PartFeed: {
             minus: string;
             plus: string;
+        };
+        PartHand: {
+            id?: string;
+            name?: string;
+            quantity?: components["schemas"]["PartQuantity"];
+            settings: components["schemas"]["PartSetting"][];
         };
         PartHelper: {
             kind: string;
@@ -2138,24 +2158,25 @@ export interface components {
             shared?: boolean;
         };
         PartKind: {
+            acts?: string;
             body: components["schemas"]["PartBody"];
             emitters?: components["schemas"]["PartEmitter"][];
             family: string;
             feed?: components["schemas"]["PartFeed"];
+            hands?: components["schemas"]["PartHand"][];
             hookups: components["schemas"]["PartHookup"][];
             id: string;
             inputs?: string[];
+            inside: components["schemas"]["PartElement"][];
             legends?: string;
             legs?: {
                 [key: string]: string;
             };
             links?: string[][];
-            model: string;
             name: string;
             outputs?: string[];
-            quantity?: components["schemas"]["PartQuantity"];
+            own?: boolean;
             set?: string;
-            settings?: components["schemas"]["PartSetting"][];
             shows?: string;
             summary: string;
             symbol: string;
