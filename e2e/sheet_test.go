@@ -271,7 +271,7 @@ func TestARangeByPointing(t *testing.T) {
 // fillDrawer puts things into the drawer in place of what is in it.
 func fillDrawer(t *testing.T, items []store.Item) {
 	t.Helper()
-	_, tag, err := shared.store.Tags(t.Context())
+	tags, err := shared.store.Tags(t.Context())
 	require.NoError(t, err)
-	require.NoError(t, shared.store.FillDrawer(t.Context(), tag, items))
+	require.NoError(t, shared.store.FillDrawer(t.Context(), tags.Drawer, items))
 }

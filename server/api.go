@@ -26,10 +26,17 @@ type Library struct {
 	Cells     []supply.Cell  `json:"cells"`
 	Kit       []drawer.Item  `json:"kit"` // the usual resistors
 	Own       []OwnBoard     `json:"own"` // the boards that the builder described
+	OwnKinds  []OwnKind      `json:"ownKinds"`
 }
 
 // OwnBoard is a board that the builder described.
 type OwnBoard struct {
+	ID  string `json:"id"`
+	Tag string `json:"tag"` // names this state of it; send it back as If-Match to change it
+}
+
+// OwnKind is a kind of part that the builder described.
+type OwnKind struct {
 	ID  string `json:"id"`
 	Tag string `json:"tag"` // names this state of it; send it back as If-Match to change it
 }

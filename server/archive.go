@@ -68,8 +68,7 @@ func (s *server) exportArchive(c fiber.Ctx) error {
 			}
 		}
 	}
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
+	lib, doc, err := s.documentOf(c, b)
 	if err != nil {
 		return err
 	}
@@ -190,7 +189,7 @@ func (s *server) takeItems(c fiber.Ctx, items []drawer.Item) error {
 	ctx, cancel := ask(c)
 	defer cancel()
 	for {
-		_, tag, err := s.Store.Tags(ctx)
+		tags, err := s.Store.Tags(ctx)
 		if err != nil {
 			return err
 		}
@@ -203,7 +202,7 @@ func (s *server) takeItems(c fiber.Ctx, items []drawer.Item) error {
 			return nil // a drawer that is full takes nothing more; the build comes in all the same
 		}
 		var stale *store.StaleError
-		if err := s.Store.FillDrawer(ctx, tag, append(have, toStore(missing)...)); !errors.As(err, &stale) {
+		if err := s.Store.FillDrawer(ctx, tags.Drawer, append(have, toStore(missing)...)); !errors.As(err, &stale) {
 			return err
 		}
 	}

@@ -21,9 +21,10 @@ const libraryKey = "library"
 
 // ownThings are the builder's own boards and resistors, as they were at a tag.
 type ownThings struct {
-	boards, drawer int64 // the tags
-	revisions      map[string][]*board.Profile
-	library        *build.Library // with the newest of them in it
+	tags      store.Tags
+	revisions map[string][]*board.Profile
+	kinds     map[string]int // how often each kind of part was kept
+	library   *build.Library // with the newest of them in it
 }
 
 // withOwn gives a request the library with the builder's own boards and
@@ -41,11 +42,11 @@ func (s *server) withOwn(c fiber.Ctx) error {
 }
 
 func (s *server) ownThings(ctx context.Context) (*ownThings, error) {
-	boards, drawerTag, err := s.Store.Tags(ctx)
+	tags, err := s.Store.Tags(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if own := s.own.Load(); own != nil && own.boards == boards && own.drawer == drawerTag {
+	if own := s.own.Load(); own != nil && own.tags == tags {
 		return own, nil
 	}
 	kept, err := s.Store.Boards(ctx)
@@ -56,8 +57,12 @@ func (s *server) ownThings(ctx context.Context) (*ownThings, error) {
 	if err != nil {
 		return nil, err
 	}
-	own := &ownThings{boards, drawerTag, map[string][]*board.Profile{},
-		&build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue, Resistors: drawer.Resistors(fromStore(items))}}
+	kinds, counts, err := s.ownKinds(ctx)
+	if err != nil {
+		return nil, err
+	}
+	own := &ownThings{tags, map[string][]*board.Profile{}, counts,
+		&build.Library{Boards: slices.Clone(s.Library.Boards), Catalogue: s.Library.Catalogue.With(kinds), Resistors: drawer.Resistors(fromStore(items))}}
 	for _, b := range kept {
 		p, err := board.Parse(bytes.NewReader(b.Profile))
 		if err != nil {

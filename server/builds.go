@@ -122,7 +122,7 @@ func (s *server) readBuild(c fiber.Ctx) error {
 
 // analyse works out a build, or says that its circuit has no answer.
 func (s *server) analyse(id string, lib *build.Library, doc *build.Document) (*check.Analysis, error) {
-	a, err := s.computer.check(id, lib, doc)
+	a, err := s.computer.check(id, lib.For(doc), doc)
 	if err != nil {
 		return nil, problem(http.StatusUnprocessableEntity, "This circuit has no answer.", err.Error())
 	}
@@ -181,7 +181,7 @@ func (s *server) view(c fiber.Ctx, b *store.Build, doc *build.Document, a *check
 	return &BuildView{
 		BuildSummary: summary(b), Tag: b.Tag.String(), Created: b.Created,
 		Document: doc, Analysis: a, Board: s.keptBoard(c, b), Undo: b.Undo, Redo: b.Redo,
-		lib: s.libOf(c, b),
+		lib: s.libOf(c, b).For(doc),
 	}
 }
 
@@ -193,8 +193,7 @@ func send(c fiber.Ctx, v *BuildView) error {
 
 // load reads a build's document and analyses it.
 func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
+	lib, doc, err := s.documentOf(c, b)
 	if err != nil {
 		return nil, err
 	}
@@ -203,6 +202,16 @@ func (s *server) load(c fiber.Ctx, b *store.Build) (*BuildView, error) {
 		return nil, err
 	}
 	return s.view(c, b, doc, a), nil
+}
+
+// documentOf reads a build's document, and returns it with its library.
+func (s *server) documentOf(c fiber.Ctx, b *store.Build) (*build.Library, *build.Document, error) {
+	lib := s.libOf(c, b)
+	doc, err := lib.Parse(b.Document)
+	if err != nil {
+		return nil, nil, err
+	}
+	return lib.For(doc), doc, nil
 }
 
 // opened reads the build that the request names, with its library and its document; nothing
@@ -214,8 +223,7 @@ func (s *server) opened(c fiber.Ctx) (*store.Build, *build.Library, *build.Docum
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
+	lib, doc, err := s.documentOf(c, b)
 	return b, lib, doc, err
 }
 
@@ -334,21 +342,22 @@ func (s *server) editBuild(c fiber.Ctx) error {
 	if b.Tag != from {
 		return s.stale(c, from, b)
 	}
-	lib, boardN := s.libOf(c, b), b.BoardN
-	doc, err := lib.Parse(b.Document)
+	boardN := b.BoardN
+	lib, doc, err := s.documentOf(c, b)
 	if err != nil {
 		return err
 	}
 	if slices.ContainsFunc(req.Edits, func(e plan.Edit) bool { _, moves := e.(plan.Board); return moves }) {
-		lib = s.lib(c) // the builder moves it
+		lib, boardN = s.lib(c), 0 // the builder moves it
 	}
 	doc, words, err := plan.Apply(lib, doc, req.Edits)
 	if err != nil {
 		return err
 	}
-	if lib == s.lib(c) || doc.Board != b.Board {
+	if boardN == 0 || doc.Board != b.Board {
 		lib, boardN = s.lib(c), s.newest(c, doc.Board)
 	}
+	lib = lib.For(doc)
 	a, err := s.analyse(b.ID, lib, doc)
 	if err != nil {
 		return err

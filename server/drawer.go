@@ -21,7 +21,7 @@ func (s *server) getDrawer(c fiber.Ctx) error {
 	ctx, cancel := ask(c)
 	defer cancel()
 	// The tag first: a change in between makes what is sent older, never newer, than it says.
-	_, tag, err := s.Store.Tags(ctx)
+	tags, err := s.Store.Tags(ctx)
 	if err != nil {
 		return err
 	}
@@ -30,7 +30,7 @@ func (s *server) getDrawer(c fiber.Ctx) error {
 		return err
 	}
 	c.Set("Cache-Control", "no-store")
-	return c.JSON(DrawerView{fromStore(items), strconv.FormatInt(tag, 10)})
+	return c.JSON(DrawerView{fromStore(items), strconv.FormatInt(tags.Drawer, 10)})
 }
 
 // putDrawer takes the drawer's whole content.

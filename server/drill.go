@@ -166,8 +166,7 @@ func (s *server) drillCase(c fiber.Ctx, name string) (d drilled, err error) {
 		} else if missing != nil {
 			return d, missing
 		}
-		d.lib = s.libOf(c, b)
-		d.doc, err = d.lib.Parse(b.Document)
+		d.lib, d.doc, err = s.documentOf(c, b)
 	}
 	if err != nil {
 		return d, err

@@ -88,10 +88,11 @@ func (s *server) compareBoards(c fiber.Ctx) error {
 	defer cancel()
 	for _, b := range s.lib(c).Boards {
 		x := Comparison{Board: b.ID, Changes: []string{}}
-		doc, _, err := plan.Apply(s.lib(c), v.Document, []plan.Edit{plan.Board{Board: b.ID}})
+		lib := s.lib(c).For(v.Document)
+		doc, _, err := plan.Apply(lib, v.Document, []plan.Edit{plan.Board{Board: b.ID}})
 		if err == nil {
 			var a *check.Analysis
-			a, err = s.computer.memory.CheckWithin(ctx, s.lib(c), doc)
+			a, err = s.computer.memory.CheckWithin(ctx, lib, doc)
 			if ended(err) {
 				err = errors.New("this takes too long to work out for each board; move the build to see")
 			}

@@ -28,6 +28,14 @@ func (s *server) library(c fiber.Ctx) error {
 			out.Own = append(out.Own, OwnBoard{b.ID, strconv.Itoa(s.newest(c, b.ID))})
 		}
 	}
+	out.OwnKinds = []OwnKind{}
+	if own, ok := c.Locals(libraryKey).(*ownThings); ok {
+		for _, k := range out.Catalogue.Kinds {
+			if k.Own {
+				out.OwnKinds = append(out.OwnKinds, OwnKind{k.ID, strconv.Itoa(own.kinds[k.ID])})
+			}
+		}
+	}
 	for _, f := range board.Functions {
 		out.Functions = append(out.Functions, FunctionName{f, f.Name()})
 	}

@@ -20,8 +20,7 @@ const fullPictures = 40
 
 // printLog sends the log as pages to keep, with its pictures, by this computer's clock.
 func (s *server) printLog(ctx context.Context, c fiber.Ctx, b *store.Build, all []LogEntry) error {
-	lib := s.libOf(c, b)
-	doc, err := lib.Parse(b.Document)
+	lib, doc, err := s.documentOf(c, b)
 	if err != nil {
 		return err
 	}

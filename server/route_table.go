@@ -4,6 +4,7 @@ import (
 	"net/http"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/faults/meter"
 	"cablaggio/core/judgement/shopping"
@@ -162,6 +163,31 @@ func routes() []route {
 			method: http.MethodDelete, path: "/api/boards/{board}", id: "dropBoard", handle: (*server).dropBoard,
 			does:  "Forget a board of the builder's own",
 			takes: byBoard{}, status: http.StatusNoContent,
+			refuses: []int{http.StatusConflict},
+		},
+		{
+			method: http.MethodPost, path: "/api/leaflet", id: "readLeaflet", handle: (*server).readLeaflet,
+			does:  "The kind of part that a leaflet describes; nothing is kept",
+			takes: part.Leaflet{}, gives: part.File{},
+		},
+		{
+			method: http.MethodPost, path: "/api/kinds", id: "keepKind", handle: (*server).keepKind,
+			does: "A kind of part that the builder described, in the open format; with If-Match in place of what it was",
+			takes: struct {
+				IfMatch string `header:"If-Match"`
+				part.File
+			}{}, gives: part.File{}, status: http.StatusCreated,
+		},
+		{
+			method: http.MethodGet, path: "/api/kinds/{kind}/file", id: "exportKind", handle: (*server).exportKind,
+			does:  "A kind of part as a file in the open format",
+			takes: byKind{}, tagged: true,
+			files: []string{jsonType},
+		},
+		{
+			method: http.MethodDelete, path: "/api/kinds/{kind}", id: "dropKind", handle: (*server).dropKind,
+			does:  "Forget a kind of part of the builder's own; builds that have one keep it",
+			takes: byKind{}, status: http.StatusNoContent,
 			refuses: []int{http.StatusConflict},
 		},
 		{
@@ -499,6 +525,10 @@ type byID struct {
 
 type byCode struct {
 	Code string `path:"code"`
+}
+
+type byKind struct {
+	Kind string `path:"kind"`
 }
 
 type byBoard struct {

@@ -235,6 +235,8 @@ func explain(err error) *Problem {
 		return problem(http.StatusInsufficientStorage, "The disk is full.", "what was kept before is safe; make room on it, then try again")
 	case errors.Is(err, store.ErrKeyUsed):
 		return problem(http.StatusUnprocessableEntity, "The Idempotency-Key was used for another request.", "give each request a key of its own")
+	case errors.Is(err, store.ErrTooManyKinds):
+		return problem(http.StatusConflict, "There are as many parts of your own as there can be.", fmt.Sprintf("at most %d; forget one that you do not use", store.MaxKinds))
 	case errors.Is(err, store.ErrTooManyBoards):
 		return problem(http.StatusConflict, "There are as many boards of your own as there can be.", fmt.Sprintf("at most %d; forget one that you do not use", store.MaxBoards))
 	case errors.Is(err, context.Canceled):

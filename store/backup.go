@@ -26,7 +26,7 @@ import (
 const BackupFormat = "cablaggio.backup/1"
 
 // tables is what there is to keep, in an order in which rows only name rows before them.
-var tables = []string{"builds", "revisions", "drawer", "boards", "board_revisions", "tags", "entries", "pictures", "meter", "drills"}
+var tables = []string{"builds", "revisions", "drawer", "boards", "board_revisions", "kinds", "tags", "entries", "pictures", "meter", "drills"}
 
 // A Manifest is what a backup says of itself.
 type Manifest struct {
@@ -171,7 +171,7 @@ func Restore(ctx context.Context, dsn string, from io.ReaderAt, size int64, prog
 	}
 	defer tx.Rollback() // what was committed stays
 	var version, there int64
-	if err := tx.QueryRowContext(ctx, `SELECT (SELECT MAX(version_id) FROM goose_db_version WHERE is_applied), (SELECT COUNT(*) FROM builds) + (SELECT COUNT(*) FROM drawer) + (SELECT COUNT(*) FROM boards) + (SELECT COUNT(*) FROM meter) + (SELECT COUNT(*) FROM drills)`).Scan(&version, &there); err != nil {
+	if err := tx.QueryRowContext(ctx, `SELECT (SELECT MAX(version_id) FROM goose_db_version WHERE is_applied), (SELECT COUNT(*) FROM builds) + (SELECT COUNT(*) FROM drawer) + (SELECT COUNT(*) FROM boards) + (SELECT COUNT(*) FROM kinds) + (SELECT COUNT(*) FROM meter) + (SELECT COUNT(*) FROM drills)`).Scan(&version, &there); err != nil {
 		return nil, translate(err)
 	}
 	switch {

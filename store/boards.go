@@ -24,11 +24,15 @@ const MaxBoards = 200
 // ErrTooManyBoards says that there are [MaxBoards] already.
 var ErrTooManyBoards = errors.New("there are too many boards")
 
-// Tags returns how many times a board was kept or forgotten, and how many times the
+// Tags is how many times a board or a kind of part was kept or forgotten, and how many times the
 // drawer has changed: what has been read of them is good while these stay.
-func (s *Store) Tags(ctx context.Context) (boards, drawer int64, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT COALESCE(SUM(IF(name = 'boards', version, 0)), 0), COALESCE(SUM(IF(name = 'drawer', version, 0)), 0) FROM tags`).Scan(&boards, &drawer)
-	return boards, drawer, translate(err)
+type Tags struct{ Boards, Kinds, Drawer int64 }
+
+// Tags returns them as they are.
+func (s *Store) Tags(ctx context.Context) (t Tags, err error) {
+	sum := func(name string) string { return `COALESCE(SUM(IF(name = '` + name + `', version, 0)), 0)` }
+	err = s.db.QueryRowContext(ctx, `SELECT `+sum("boards")+`, `+sum("kinds")+`, `+sum("drawer")+` FROM tags`).Scan(&t.Boards, &t.Kinds, &t.Drawer)
+	return t, translate(err)
 }
 
 // Boards returns all revisions of the builder's own boards, by id and number.

@@ -17,9 +17,9 @@ func TestTheDrawerIsKept(t *testing.T) {
 		{Kind: "led", Type: "red", Name: "from the blue bag 😀", Values: map[string]float64{}, Pieces: 3},
 		{Kind: "resistor", Values: map[string]float64{"resistance": 1000}, Pieces: 1},
 	}
-	_, tag, err := s.Tags(ctx)
+	tags, err := s.Tags(ctx)
 	require.NoError(t, err)
-	require.NoError(t, s.FillDrawer(ctx, tag, items))
+	require.NoError(t, s.FillDrawer(ctx, tags.Drawer, items))
 	got, err := s.Drawer(ctx)
 	require.NoError(t, err)
 	require.Len(t, got, 3)
@@ -29,8 +29,8 @@ func TestTheDrawerIsKept(t *testing.T) {
 	}
 	assert.Equal(t, items, got)
 	var stale *store.StaleError
-	assert.ErrorAs(t, s.FillDrawer(ctx, tag, nil), &stale, "somebody else was first")
-	require.NoError(t, s.FillDrawer(ctx, tag+1, nil))
+	assert.ErrorAs(t, s.FillDrawer(ctx, tags.Drawer, nil), &stale, "somebody else was first")
+	require.NoError(t, s.FillDrawer(ctx, tags.Drawer+1, nil))
 	got, err = s.Drawer(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, got)
@@ -63,7 +63,7 @@ func TestTheHistoryOfABuild(t *testing.T) {
 // A board can be kept, changed and forgotten, but not from under a build.
 func TestBoardsOfOnesOwn(t *testing.T) {
 	s, ctx := open(t), t.Context()
-	tag, _, err := s.Tags(ctx)
+	before, err := s.Tags(ctx)
 	require.NoError(t, err)
 	keep := func(id string, base int, profile string) error {
 		_, err := s.KeepBoard(ctx, id, base, []byte(profile))
@@ -73,9 +73,9 @@ func TestBoardsOfOnesOwn(t *testing.T) {
 	require.NoError(t, keep("mine", 1, `{"v":2}`))
 	var stale *store.StaleError
 	require.ErrorAs(t, keep("mine", 1, `{"v":3}`), &stale, "somebody else was first")
-	after, _, err := s.Tags(ctx)
+	after, err := s.Tags(ctx)
 	require.NoError(t, err)
-	assert.Equal(t, tag+2, after)
+	assert.Equal(t, before.Boards+2, after.Boards)
 	list, err := s.Boards(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 2, "what builds may be on stays")
@@ -89,4 +89,28 @@ func TestBoardsOfOnesOwn(t *testing.T) {
 	require.NoError(t, keep("unused", 0, `{}`))
 	require.NoError(t, s.DropBoard(ctx, "unused"))
 	assert.ErrorIs(t, s.DropBoard(ctx, "unused"), store.ErrNotFound)
+}
+
+// A kind of part is kept over what it was, and not over what somebody else has made of it.
+func TestKindsAreKept(t *testing.T) {
+	s, ctx := open(t), t.Context()
+	before, err := s.Tags(ctx)
+	require.NoError(t, err)
+	n, err := s.KeepKind(ctx, "rain", 0, []byte(`{"a":1}`))
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	var stale *store.StaleError
+	_, err = s.KeepKind(ctx, "rain", 0, []byte(`{"a":2}`))
+	assert.ErrorAs(t, err, &stale, "there is one")
+	n, err = s.KeepKind(ctx, "rain", 1, []byte(`{"a":3}`))
+	require.NoError(t, err)
+	assert.Equal(t, 2, n)
+	list, err := s.Kinds(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []store.Kind{{ID: "rain", N: 2, Kind: []byte(`{"a":3}`)}}, list)
+	after, err := s.Tags(ctx)
+	require.NoError(t, err)
+	assert.Greater(t, after.Kinds, before.Kinds, "whoever has read them learns of it")
+	require.NoError(t, s.DropKind(ctx, "rain"))
+	assert.Error(t, s.DropKind(ctx, "rain"))
 }

@@ -76,7 +76,7 @@ func readBuild(file string) (*build.Library, *build.Document, error) {
 	if err != nil {
 		return nil, nil, exit{exitUsage, fmt.Errorf("%s: %w", file, err)}
 	}
-	return lib, doc, nil
+	return lib.For(doc), doc, nil
 }
 
 // readFile reads a file, or standard input, no further than a build can be.

@@ -139,7 +139,7 @@ func (m *maker) legs() {
 		return
 	}
 	for i, leg := range m.leaflet.Legs {
-		id := plainID(leg.Name)
+		id := PlainID(leg.Name)
 		if id == "" {
 			id = fmt.Sprintf("leg%d", i+1)
 		}
@@ -160,8 +160,8 @@ func (m *maker) legs() {
 	}
 }
 
-// plainID makes an id of a name: its letters and digits.
-func plainID(name string) string {
+// PlainID makes an id of a name: its letters and digits.
+func PlainID(name string) string {
 	var b strings.Builder
 	for _, r := range strings.ToLower(name) {
 		if r < 128 && (unicode.IsLetter(r) || unicode.IsDigit(r)) && b.Len() < 20 {

@@ -928,6 +928,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A kind of part that the builder described, in the open format; with If-Match in place of what it was */
+        post: operations["keepKind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a kind of part of the builder's own; builds that have one keep it */
+        delete: operations["dropKind"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{kind}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kind of part as a file in the open format */
+        get: operations["exportKind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leaflet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The kind of part that a leaflet describes; nothing is kept */
+        post: operations["readLeaflet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -1731,6 +1799,7 @@ export interface components {
             functions: components["schemas"]["FunctionName"][];
             kit: components["schemas"]["Item"][];
             own: components["schemas"]["OwnBoard"][];
+            ownKinds: components["schemas"]["OwnKind"][];
         };
         Limit: {
             /** Format: double */
@@ -2054,6 +2123,10 @@ export interface components {
             id: string;
             tag: string;
         };
+        OwnKind: {
+            id: string;
+            tag: string;
+        };
         PWM: {
             bits: number;
             channel?: string;
@@ -2127,6 +2200,35 @@ export interface components {
             minus: string;
             plus: string;
         };
+        PartFile: {
+            acts?: string;
+            body: components["schemas"]["PartBody"];
+            emitters?: components["schemas"]["PartEmitter"][];
+            family: string;
+            feed?: components["schemas"]["PartFeed"];
+            format: string;
+            hands?: components["schemas"]["PartHand"][];
+            hookups: components["schemas"]["PartHookup"][];
+            id: string;
+            inputs?: string[];
+            inside: components["schemas"]["PartElement"][];
+            legends?: string;
+            legs?: {
+                [key: string]: string;
+            };
+            links?: string[][];
+            name: string;
+            outputs?: string[];
+            own?: boolean;
+            set?: string;
+            shows?: string;
+            summary: string;
+            symbol: string;
+            terminals: components["schemas"]["PartTerminal"][];
+            types: components["schemas"]["PartType"][];
+            values: components["schemas"]["PartValue"][];
+            words: string[];
+        };
         PartHand: {
             id?: string;
             name?: string;
@@ -2184,6 +2286,41 @@ export interface components {
             types: components["schemas"]["PartType"][];
             values: components["schemas"]["PartValue"][];
             words: string[];
+        };
+        PartLeaflet: {
+            acts: string;
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            from: number;
+            legs: components["schemas"]["PartLeafletLeg"][];
+            name: string;
+            sort: string;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            volt: number;
+            ways: string[];
+        };
+        PartLeafletLeg: {
+            about?: string;
+            gives?: string;
+            /** Format: double */
+            high?: number;
+            is: string;
+            /** Format: double */
+            least?: number;
+            /** Format: double */
+            leastGives?: number;
+            low?: boolean;
+            /** Format: double */
+            most?: number;
+            /** Format: double */
+            mostGives?: number;
+            name: string;
+            quiet?: string;
+            told?: string;
+            unit?: string;
         };
         PartQuantity: {
             /** Format: double */
@@ -5225,6 +5362,178 @@ export interface operations {
             421: components["responses"]["MisdirectedRequest"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    keepKind: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    acts?: string;
+                    body: components["schemas"]["PartBody"];
+                    emitters?: components["schemas"]["PartEmitter"][];
+                    family: string;
+                    feed?: components["schemas"]["PartFeed"];
+                    format: string;
+                    hands?: components["schemas"]["PartHand"][];
+                    hookups: components["schemas"]["PartHookup"][];
+                    id: string;
+                    inputs?: string[];
+                    inside: components["schemas"]["PartElement"][];
+                    legends?: string;
+                    legs?: {
+                        [key: string]: string;
+                    };
+                    links?: string[][];
+                    name: string;
+                    outputs?: string[];
+                    own?: boolean;
+                    set?: string;
+                    shows?: string;
+                    summary: string;
+                    symbol: string;
+                    terminals: components["schemas"]["PartTerminal"][];
+                    types: components["schemas"]["PartType"][];
+                    values: components["schemas"]["PartValue"][];
+                    words: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartFile"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
+        };
+    };
+    dropKind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
+        };
+    };
+    exportKind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            408: components["responses"]["RequestTimeout"];
+            410: components["responses"]["Gone"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    readLeaflet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PartLeaflet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartFile"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            408: components["responses"]["RequestTimeout"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            421: components["responses"]["MisdirectedRequest"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+            507: components["responses"]["InsufficientStorage"];
         };
     };
     library: {
