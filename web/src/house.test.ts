@@ -4,10 +4,10 @@ import { expect, test } from "vitest";
  * The folders from the bottom up. A file may import from its own folder and from those before
  * it; screens know nothing of each other.
  */
-const order = ["generated", "api", "session", "shared", "symbols", "map", "screens", "build"];
+const order = ["generated", "api", "session", "shared", "symbols", "map", "leaflet", "screens", "build"];
 const screens = [
   ...["plan", "assemble", "meter", "program", "bench", "diagnose", "link", "log"],
-  ...["builds", "boards", "drawer", "drill"],
+  ...["builds", "boards", "parts", "drawer", "drill"],
 ];
 
 const texts = import.meta.glob("./**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true });

@@ -23,6 +23,7 @@ const Log = lazy(() => import("./log/log").then((m) => ({ default: m.Log })));
 const DrillPage = lazy(() => import("./drill/drill-page").then((m) => ({ default: m.DrillPage })));
 const Drill = lazy(() => import("./drill/drill").then((m) => ({ default: m.Drill })));
 const DrawerPage = lazy(() => import("./drawer/drawer-page").then((m) => ({ default: m.DrawerPage })));
+const PartsPage = lazy(() => import("./parts/parts-page").then((m) => ({ default: m.PartsPage })));
 const BoardsPage = lazy(() => import("./boards/boards-page").then((m) => ({ default: m.BoardsPage })));
 
 // Radix writes a style element of its own; the content security policy wants its nonce on it.
@@ -55,6 +56,7 @@ createRoot(root).render(
             <Route path="/drill" element={<DrillPage />} />
             <Route path="/drill/:code" element={<Drill />} />
             <Route path="/drawer" element={<DrawerPage />} />
+            <Route path="/parts" element={<PartsPage />} />
             <Route path="/boards" element={<BoardsPage />} />
             <Route path="*" element={<NotFound />} />
           </Routes>

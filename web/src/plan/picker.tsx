@@ -1,5 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Kind } from "../api/client";
+import { LeafletForm } from "../leaflet/leaflet-form";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
@@ -29,6 +31,8 @@ export function Picker() {
   const { library, edit } = useSheet();
   const [open, setOpen] = useState(false);
   const [word, setWord] = useState("");
+  const [describing, setDescribing] = useState(false);
+  const queries = useQueryClient();
   const all: Choice[] = library.catalogue.kinds.flatMap((kind) =>
     (kind.types.length > 0 ? kind.types : [undefined]).map((type) => ({
       kind,
@@ -55,7 +59,8 @@ export function Picker() {
       name: "used before",
       choices: recent().flatMap((key) => all.filter((c) => keyOf(c) === key)),
     },
-    ...families.map((name) => ({ name, choices: all.filter((c) => c.kind.family === name) })),
+    { name: "your own", choices: all.filter((c) => c.kind.own) },
+    ...families.map((name) => ({ name, choices: all.filter((c) => c.kind.family === name && !c.kind.own) })),
   ];
   return (
     <>
@@ -106,6 +111,26 @@ export function Picker() {
         {!all.some(fits) && (
           <p className="mt-4 text-faint">Nothing is called that. Try another word for it, or what it does.</p>
         )}
+        <p className="mt-5 border-rule border-t pt-3">
+          <Button
+            onClick={() => {
+              setOpen(false);
+              setDescribing(true);
+            }}
+          >
+            A part that is not here
+          </Button>
+        </p>
+      </Dialog>
+      <Dialog title="A part from its leaflet" open={describing} onOpenChange={setDescribing} wide>
+        <LeafletForm
+          onKept={(kind) => {
+            setDescribing(false);
+            void queries
+              .invalidateQueries({ queryKey: ["library"] })
+              .then(() => edit(`add a ${kind.name}`, { op: "add", kind: kind.id }));
+          }}
+        />
       </Dialog>
     </>
   );

@@ -33,6 +33,13 @@ export interface Sheet {
   report: (part: Part) => PartReport | undefined;
 }
 
+/** The library with the kinds of parts that a build brings along, as they were when it got them. */
+function withOwn(library: Library, kinds: Kind[] | undefined): Library {
+  if (!kinds?.length) return library;
+  const others = library.catalogue.kinds.filter((k) => !kinds.some((own) => own.id === k.id));
+  return { ...library, catalogue: { kinds: [...others, ...kinds.map((k) => ({ ...k, own: true }))] } };
+}
+
 const SheetContext = createContext<Sheet | undefined>(undefined);
 
 export function SheetProvider({
@@ -47,13 +54,14 @@ export function SheetProvider({
   const session = useSession();
   const board = view.profile ?? library.boards.find((b) => b.id === view.document.board);
   if (!board) throw new Error(`no board ${view.document.board}`);
+  const all = withOwn(library, view.document.kinds);
   const sheet: Sheet = {
     view,
-    library,
+    library: all,
     board,
     edit: (words, ...edits) => session.edit(words, ...edits),
     kind: (part) => {
-      const kind = library.catalogue.kinds.find((k) => k.id === part.kind);
+      const kind = all.catalogue.kinds.find((k) => k.id === part.kind);
       if (!kind) throw new Error(`no kind ${part.kind}`);
       return kind;
     },

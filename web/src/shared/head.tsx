@@ -6,6 +6,7 @@ const places = [
   ["/", "Builds"],
   ["/drill", "Drill"],
   ["/drawer", "Drawer"],
+  ["/parts", "Parts"],
   ["/boards", "Boards"],
 ] as const;
 
