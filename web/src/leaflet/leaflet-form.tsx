@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { answer, api, type Kind, type Problem, ProblemError } from "../api/client";
 import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
@@ -50,8 +50,7 @@ export function LeafletForm({ onKept }: { onKept: (kind: Kind) => void }) {
       : tried
         ? problem?.problems?.find((p) => p.where === where)?.what
         : undefined;
-  const keep = async (event: FormEvent) => {
-    event.preventDefault();
+  const keep = async () => {
     setTried(true);
     if (!part) return;
     try {
@@ -82,7 +81,11 @@ export function LeafletForm({ onKept }: { onKept: (kind: Kind) => void }) {
     />
   );
   return (
-    <form onSubmit={keep} aria-label="A part from its leaflet" className="grid gap-6 lg:grid-cols-[3fr_2fr]">
+    <form // Enter in a field keeps nothing: half of a leaflet is none.
+      onSubmit={(event) => event.preventDefault()}
+      aria-label="A part from its leaflet"
+      className="grid gap-6 lg:grid-cols-[3fr_2fr]"
+    >
       <div className="space-y-4">
         <p className="text-faint">
           Take the leaflet, or the listing, and lay the part before you. What it does not say stays empty.
@@ -190,7 +193,7 @@ export function LeafletForm({ onKept }: { onKept: (kind: Kind) => void }) {
           </div>
         )}
         <div className="flex flex-wrap gap-3">
-          <Button look="main" type="submit">
+          <Button look="main" onClick={() => void keep()}>
             Keep this part
           </Button>
           <Button onClick={() => set(begin())}>Begin anew</Button>
