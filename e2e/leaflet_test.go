@@ -41,14 +41,14 @@ func (b *tab) describe(l part.Leaflet) {
 		b.choose("It gives"+at, map[part.Giving]string{part.GivesLevel: "high or low", part.GivesVolts: "a voltage that follows", part.GivesPull: "ground, or nothing (open collector)"}[leg.Gives])
 		if leg.Gives == part.GivesVolts {
 			text("It follows"+at, leg.About)
-			text("In"+at, leg.Unit)
-			number("From"+at, leg.Least)
-			number("It gives there"+at, leg.LeastGive)
-			number("To"+at, leg.Most)
-			number("And there"+at, leg.MostGive)
+			text("Unit"+at, leg.Unit)
+			number("Its least"+at, leg.Least)
+			number("Gives at its least"+at, leg.LeastGive)
+			number("Its most"+at, leg.Most)
+			number("Gives at its most"+at, leg.MostGive)
 			continue
 		}
-		text("While nothing happens it is"+at, leg.Quiet)
+		text("At rest it is"+at, leg.Quiet)
 		text("Otherwise it is"+at, leg.Told)
 		if leg.Low {
 			b.choose("Then it is"+at, map[bool]string{false: "low", true: "tied to ground"}[leg.Gives == part.GivesPull])

@@ -248,7 +248,7 @@ func (m *maker) module() {
 		}
 	}
 	k.Inside = append(k.Inside, Element{Is: Supply, Legs: []string{plus, ground}})
-	k.Summary = fmt.Sprintf("%s, from its leaflet: tells %s. Runs on %s to %s.", k.Name, strings.Join(tells, ", "), quantity.Short(from, quantity.Volt), quantity.Short(to, quantity.Volt))
+	k.Summary = fmt.Sprintf("%s, from its leaflet: %s. Runs on %s to %s.", k.Name, strings.Join(tells, ", "), quantity.Short(from, quantity.Volt), quantity.Short(to, quantity.Volt))
 	if len(m.problems) == 0 {
 		m.hookups(from, to)
 	}
@@ -259,8 +259,11 @@ func (m *maker) output(i int, several bool, supply float64) (tells string) {
 	leg, id, k := &m.leaflet.Legs[i], m.ids[i], m.kind
 	where := fmt.Sprintf("legs[%d]", i)
 	about := strings.TrimSpace(leg.About)
+	if about == "" && leg.Gives != GivesVolts {
+		about = strings.TrimSpace(leg.Told)
+	}
 	if about == "" {
-		about = "what it tells of"
+		about = "output " + m.kind.Terminals[i].Name
 	}
 	e, h, own := Element{Legs: []string{id}, Values: map[string]string{}}, Hand{}, ""
 	if several {

@@ -161,12 +161,12 @@ export function LeafletForm({ onKept }: { onKept: (kind: Kind) => void }) {
           </div>
         )}
       </div>
-      <div className="space-y-4">
+      <div className="space-y-4 self-start lg:sticky lg:top-0">
         <PartPicture answers={answers} />
         {part && (
           <section aria-label="What comes of it" className="border-good border-l-4 pl-3">
             <p>{part.summary}</p>
-            <p className="mt-2 text-faint text-small">Ways to wire it, the safest first:</p>
+            <p className="mt-2 text-faint text-small">Ways to wire it:</p>
             <ul className="list-disc pl-5 text-small">
               {part.hookups.map((h) => (
                 <li key={h.id}>{h.name}</li>

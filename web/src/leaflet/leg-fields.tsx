@@ -64,18 +64,18 @@ export function LegFields({
       {leg.is === "output" && leg.gives === "voltage" && (
         <div className="mt-2 grid gap-3 sm:grid-cols-3">
           {text("It follows", "about", "humidity, pressure…")}
-          {text("In", "unit", "%, bar, ppm…")}
+          {text("Unit", "unit", "%, bar, ppm…")}
           <span />
-          {text("From", "least", "0")}
-          {text("It gives there", "leastGives", undefined, "V")}
+          {text("Its least", "least", "0")}
+          {text("Gives at its least", "leastGives", undefined, "V")}
           <span />
-          {text("To", "most", "100")}
-          {text("And there", "mostGives", undefined, "V")}
+          {text("Its most", "most", "100")}
+          {text("Gives at its most", "mostGives", undefined, "V")}
         </div>
       )}
       {leg.is === "output" && leg.gives !== "voltage" && (
         <div className="mt-2 grid gap-3 sm:grid-cols-3">
-          {text("While nothing happens it is", "quiet", "quiet")}
+          {text("At rest it is", "quiet", "quiet")}
           {text("Otherwise it is", "told", "triggered")}
           <Choice
             label={`Then it is, ${here}`}

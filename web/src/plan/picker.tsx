@@ -68,23 +68,33 @@ export function Picker() {
         Add a part
       </Button>
       <Dialog title="Add a part" open={open} onOpenChange={setOpen} wide>
-        <label className="flex flex-col gap-0.5">
-          <span className="text-faint text-small">Find by a word</span>
-          <input
-            data-first
-            value={word}
-            maxLength={120}
-            onKeyDown={(event) => {
-              const first = groups.flatMap((g) => g.choices).find(fits);
-              if (event.key === "Enter" && wanted && first) take(first);
+        <div className="flex flex-wrap items-end gap-3">
+          <label className="flex min-w-60 grow flex-col gap-0.5">
+            <span className="text-faint text-small">Find by a word</span>
+            <input
+              data-first
+              value={word}
+              maxLength={120}
+              onKeyDown={(event) => {
+                const first = groups.flatMap((g) => g.choices).find(fits);
+                if (event.key === "Enter" && wanted && first) take(first);
+              }}
+              onChange={(event) => setWord(event.target.value)}
+              placeholder="light, water, knob…"
+              autoComplete="off"
+              spellCheck={false}
+              className="rounded-sheet border border-ink/40 bg-sheet px-2 placeholder:text-faint"
+            />
+          </label>
+          <Button
+            onClick={() => {
+              setOpen(false);
+              setDescribing(true);
             }}
-            onChange={(event) => setWord(event.target.value)}
-            placeholder="light, water, knob…"
-            autoComplete="off"
-            spellCheck={false}
-            className="rounded-sheet border border-ink/40 bg-sheet px-2 placeholder:text-faint"
-          />
-        </label>
+          >
+            A part that is not here
+          </Button>
+        </div>
         {groups.map((group) => {
           const choices = group.choices.filter(fits);
           if (choices.length === 0) return null;
@@ -111,16 +121,6 @@ export function Picker() {
         {!all.some(fits) && (
           <p className="mt-4 text-faint">Nothing is called that. Try another word for it, or what it does.</p>
         )}
-        <p className="mt-5 border-rule border-t pt-3">
-          <Button
-            onClick={() => {
-              setOpen(false);
-              setDescribing(true);
-            }}
-          >
-            A part that is not here
-          </Button>
-        </p>
       </Dialog>
       <Dialog title="A part from its leaflet" open={describing} onOpenChange={setDescribing} wide>
         <LeafletForm
