@@ -350,3 +350,13 @@ type Pulled struct {
 	To   string     `json:"to"` // a rail
 	Ohms spec.Value `json:"ohms"`
 }
+
+// LogicVolts returns the voltage of the rail that outputs drive to, as the first supply gives it.
+func (p *Profile) LogicVolts() float64 {
+	for _, r := range p.Rails {
+		if r.Name == p.Logic.Rail {
+			return r.Volts.Typ
+		}
+	}
+	return 0
+}

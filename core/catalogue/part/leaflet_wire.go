@@ -10,6 +10,9 @@ import (
 	"cablaggio/core/values/spec"
 )
 
+// high is the logic's voltage, in volts, that stands what a module of 5 V gives.
+const high = 4.5
+
 // hookups are the usual ways to wire a module: on the logic's supply where that is enough for it, or
 // else on the power rail, with what is too high for a pin divided.
 func (m *maker) hookups(from, to float64) {
@@ -28,6 +31,9 @@ func (m *maker) hookups(from, to float64) {
 	}
 	if from > 3.3 || to < 3 { // the logic of some boards has 3.3 V
 		list = append(list[1:], list[0])
+		if len(divided.Helpers) > 0 {
+			list[0].LogicFrom = high
+		}
 	}
 	m.kind.Hookups = list
 }

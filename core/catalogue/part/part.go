@@ -168,6 +168,9 @@ type Hookup struct {
 	Signals []Signal `json:"signals"`
 	Helpers []Helper `json:"helpers"`
 	Host    *Host    `json:"host,omitempty"`
+	// LogicFrom is the logic's voltage from which on it is the usual one: a part's own 5 V are too
+	// much for lower ones.
+	LogicFrom float64 `json:"logicFrom,omitempty"`
 	// Exclusive: the part is never on at the same time as the owner of its host.
 	Exclusive bool       `json:"exclusive,omitempty"`
 	Joins     [][]string `json:"joins"`
@@ -236,6 +239,18 @@ func (k *Kind) Hookup(id string) (Hookup, bool) {
 		return Hookup{}, false
 	}
 	return k.Hookups[i], true
+}
+
+// Usual returns the hookup that a part has unless another is asked for, on a board: the first one
+// that suits the voltage of its logic. It is false of a kind without hookups.
+func (k *Kind) Usual(b *board.Profile) (Hookup, bool) {
+	volts := b.LogicVolts()
+	for _, h := range k.Hookups {
+		if volts >= h.LogicFrom {
+			return h, true
+		}
+	}
+	return Hookup{}, false
 }
 
 // TapAt returns where the end that taps the row of a hookup is joined to it, in

@@ -30,6 +30,7 @@ var primitives = map[part.Primitive]func(instance, part.Element){
 	part.Regulated:       regulated,
 	part.OpenCollector:   openCollector,
 	part.Register:        register,
+	part.Echo:            echo,
 }
 
 // An instance is one part of a build as a model sees it.

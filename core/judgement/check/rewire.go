@@ -25,10 +25,10 @@ func (f *facts) connect(p *build.Part) []Fix {
 	return nil
 }
 
-// meant is how a part is to be wired: as it says, or as the first hookup of its kind.
+// meant is how a part is to be wired: as it says, or as is usual for its kind.
 func (f *facts) meant(p *build.Part) (h part.Hookup, ok bool) {
-	if h, ok = f.kind(p).Hookup(p.Hookup); !ok && len(f.kind(p).Hookups) > 0 {
-		return f.kind(p).Hookups[0], true
+	if h, ok = f.kind(p).Hookup(p.Hookup); !ok {
+		return f.kind(p).Usual(f.net.Board)
 	}
 	return h, ok
 }
@@ -47,12 +47,13 @@ func (f *facts) leg(t build.Terminal) string {
 	return "the " + label
 }
 
-// usual wires a part by the first hookup of its kind.
+// usual wires a part as is usual for its kind.
 func (f *facts) usual(p *build.Part) []Fix {
-	if len(f.kind(p).Hookups) == 0 {
+	h, ok := f.kind(p).Usual(f.net.Board)
+	if !ok {
 		return nil
 	}
-	return f.hookup(p, f.kind(p).Hookups[0])
+	return f.hookup(p, h)
 }
 
 // hookup wires a part by a hookup.

@@ -61,7 +61,8 @@ var previousProgram = rule{"previous-program", func(f *facts) []Finding {
 // pin.
 func (f *facts) guardInput(u wiring.Use) []plan.Edit {
 	part := u.Signals[0].Part
-	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == f.kind(part).Hookups[0].ID && f.hasPulls(h) {
+	usual, _ := f.kind(part).Usual(f.net.Board)
+	if h, ok := f.withHelper(part, "guard"); ok && part.Hookup == usual.ID && f.hasPulls(h) {
 		return []plan.Edit{plan.Hookup{Part: part.ID, Hookup: h.ID}}
 	}
 	return f.guard(u.Pin.Name)[0].Edits

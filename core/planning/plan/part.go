@@ -40,7 +40,9 @@ func (p *planner) add(e Add) (string, error) {
 	if len(kind.Hookups) > 0 {
 		hookup := e.Hookup
 		if hookup == "" {
-			hookup = kind.Hookups[0].ID
+			b, _ := p.lib.Board(p.doc.Board)
+			usual, _ := kind.Usual(b)
+			hookup = usual.ID
 		}
 		if err := p.wire(id, hookup, map[string]string{"": p.pinCalled(e.Pin)}); err != nil {
 			return "", err

@@ -235,7 +235,7 @@ func parseAction(net *wiring.Network, text string) (a Action, right string) {
 		for _, word := range []string{"to ", "at "} {
 			rest = strings.TrimPrefix(rest, word)
 		}
-		number := strings.TrimSpace(strings.TrimRight(rest, " %HhzZluxLUXC°"))
+		number := strings.TrimSpace(strings.TrimRight(rest, " %HhzZluxLUXcmCM°"))
 		v, err := strconv.ParseFloat(strings.ReplaceAll(number, ",", "."), 64)
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
 			return a, "it needs a number: to 50 %, to 200, at 6 Hz"
@@ -260,6 +260,12 @@ func partIn(net *wiring.Network, text string) (of, rest string) {
 		p := &net.Doc.Parts[i]
 		try(p.ID, p.ID)
 		try(p.Name, p.ID)
+	}
+	for i := range net.Controls {
+		if c := &net.Controls[i]; c.Kind == wiring.Contact || c.Kind == wiring.Level || c.Kind == wiring.Keys {
+			try(c.Of, c.Of) // of several at one part
+			try(c.Name, c.Of)
+		}
 	}
 	for _, pin := range net.Board.Pins {
 		try(pin.Name, pin.Name)

@@ -2,6 +2,7 @@ package bench_test
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 	"testing"
@@ -182,4 +183,39 @@ func TestTheReadyWheelMeasures(t *testing.T) {
 			assert.InDelta(t, turns*0.4*60, sum/float64(n), 0.03*turns*0.4*60+2)
 		}
 	}
+}
+
+// What a starter prints of a distance module is how far away it is, and 0 where nothing is.
+func TestStartersMeasureDistances(t *testing.T) {
+	eachStart(t, "distance-module", nil, func(t *testing.T, doc *build.Document) {
+		r := compiled(t, doc, "").run(t, "0s set distance-module1 to 150 cm; 3.5s set distance-module1 to 20; 6.5s set distance-module1 to 500", 10*time.Second, 5)
+		all := said(printed(r), doc.Parts[0].Name)
+		if len(all) == 0 { // Python writes a space after its own comma
+			t.Fatal(printed(r), doc.Program.Text)
+		}
+		near := func(v, cm float64) bool { return math.Abs(v-cm) < 0.02*cm+1 }
+		var seen []float64
+		for _, v := range all {
+			for _, cm := range []float64{150, 20, 0} {
+				if near(v, cm) && (len(seen) == 0 || seen[len(seen)-1] != cm) {
+					seen = append(seen, cm)
+				}
+			}
+		}
+		assert.Equal(t, []float64{150, 20, 0}, seen, "%v\n%s", all, doc.Program.Text)
+	})
+}
+
+// A starter prints each axis of a joystick as it leans, and its push.
+func TestStartersReadJoysticks(t *testing.T) {
+	eachStart(t, "joystick", nil, func(t *testing.T, doc *build.Document) {
+		r := compiled(t, doc, "").run(t, "1.5s set joystick1.x to 1; 1.5s set y axis of Joystick 1 to 0; 3.2s press joystick1.push; 3.4s release joystick1.push", 5*time.Second, 5)
+		x, y := said(printed(r), "x axis of "+doc.Parts[0].Name), said(printed(r), "y axis of "+doc.Parts[0].Name)
+		require.Greater(t, len(x), 2, "%s\n%s", printed(r), doc.Program.Text)
+		assert.InDelta(t, 2, x[len(x)-1]/x[0], 0.05)
+		assert.Less(t, y[len(y)-1], y[0]/20)
+		if strings.Contains(doc.Program.Text, "ush") {
+			assert.Equal(t, 1, strings.Count(printed(r), "push of "+doc.Parts[0].Name), printed(r))
+		}
+	})
 }

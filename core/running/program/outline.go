@@ -25,6 +25,7 @@ type outline struct {
 	pulses  []pulse
 	pads    []pad
 	chains  []chain
+	sonars  []sonar
 	digits  [][]int // of outs that are the bars of a digit
 	talks   bool    // the serial link is free to print by
 	ownName map[string]bool
@@ -110,6 +111,10 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		}
 		if kind.Is(part.Keys) && slices.ContainsFunc(p.Signals, func(s build.Signal) bool { return s.Needs == board.DigitalOut }) {
 			o.addPad(net, p)
+			continue
+		}
+		if kind.Is(part.Echo) && len(p.Signals) == 2 {
+			o.sonars = append(o.sonars, sonar{p, p.Name, p.Signals[0].Pin, p.Signals[1].Pin})
 			continue
 		}
 		first := len(o.outs)

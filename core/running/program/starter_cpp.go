@@ -95,7 +95,7 @@ func (o *outline) cpp() string {
 	for i, bars := range o.digits {
 		t.say("const int bars%d[] = {%s};", i, namesOf(n.outs, bars))
 	}
-	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads) > 0
+	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads)+len(o.sonars) > 0
 	for i := range o.ins {
 		n.prints = n.prints || o.roles().printsIn(i)
 	}
@@ -151,6 +151,7 @@ func (o *outline) codes(pins []string) string {
 
 // cppHelpers writes the functions that loop uses.
 func (o *outline) cppHelpers(t *text, n cppNames) {
+	o.cppSonars(t)
 	for i, x := range o.pulses {
 		if x.polled {
 			continue
@@ -282,6 +283,7 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 			t.say("attachInterrupt(digitalPinToInterrupt(%s), count%d, CHANGE);", n.pulses[i], i)
 		}
 	}
+	o.cppSonarSetup(t)
 	for i, p := range o.pads {
 		if p.open {
 			t.say("for (int pin : driven%d) pinMode(pin, INPUT);", i)
@@ -402,7 +404,7 @@ func (o *outline) cppGroup(n cppNames, k int, plan roles) string {
 
 // cppReport prints what is measured, once a second.
 func (o *outline) cppReport(t *text, n cppNames) {
-	if len(o.knobs)+len(o.pulses) == 0 {
+	if len(o.knobs)+len(o.pulses)+len(o.sonars) == 0 {
 		return
 	}
 	t.say("\nstatic unsigned long told = 0;\nif (millis() - told >= 1000) {")
@@ -420,6 +422,7 @@ func (o *outline) cppReport(t *text, n cppNames) {
 				t.say("(void)counted%d;", i)
 			}
 		}
+		o.cppSonarReport(t)
 		if o.talks {
 			for i, x := range o.knobs {
 				t.say("Serial.print(%q);\nSerial.println(analogRead(%s));", x.words+": ", n.knobs[i])

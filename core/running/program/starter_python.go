@@ -36,7 +36,7 @@ type dialect struct {
 var dialects = map[build.Language]dialect{
 	build.PythonMachine: {
 		language: build.PythonMachine,
-		imports:  []string{"from machine import ADC, PWM, Pin", "import time"},
+		imports:  []string{"from machine import ADC, PWM, Pin", timed, "import time"},
 		out:      "%[1]s = Pin(%[2]s, Pin.OUT, value=%[3]d)",
 		in:       "%[1]s = Pin(%[2]s, Pin.IN%[3]s)",
 		pulls:    map[board.Pull]string{board.NoPull: "", board.PullUp: ", Pin.PULL_UP", board.PullDown: ", Pin.PULL_DOWN"},
@@ -61,6 +61,9 @@ var dialects = map[build.Language]dialect{
 		hears: []string{"import supervisor", "import sys"}, sent: "supervisor.runtime.serial_bytes_available",
 	},
 }
+
+// timed is the import of what measures pulses.
+const timed = "from machine import time_pulse_us"
 
 // pin writes a pin as the dialect does.
 func (d *dialect) pin(b *board.Profile, name string) string {
@@ -162,6 +165,8 @@ func (o *outline) needs(line string) bool {
 		dims = dims || x.dims || x.tone && x.pwm
 	}
 	switch line {
+	case timed:
+		return len(o.sonars) > 0
 	case "import analogio":
 		return len(o.knobs) > 0
 	case "import pwmio":
@@ -187,6 +192,7 @@ func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
 	if slices.ContainsFunc(o.outs, func(x out) bool { return x.tone && !x.pwm }) {
 		t.say("\n\ndef beep(pin):\n    \"\"\"A tone for a tenth of a second: a pin without PWM is turned over by hand.\"\"\"\n    for _ in range(88):\n        %s\n        %s\n        %s\n        %s", d.write("pin", d.level(true)), d.half, d.write("pin", d.level(false)), d.half)
 	}
+	o.pySonars(t, d)
 	for i, x := range o.pulses {
 		if d.polls(x) {
 			continue
@@ -445,7 +451,7 @@ func (o *outline) python(l build.Language) string {
 		for i, c := range o.chains {
 			t.say("show%d(1 << beat %% %d)  # one after the other", i, len(c.lamps))
 		}
-		if len(o.knobs)+len(o.pulses) > 0 {
+		if len(o.knobs)+len(o.pulses)+len(o.sonars) > 0 {
 			t.say("if now - told >= 1000:\n    told += 1000")
 			t.in(func() {
 				for i, x := range o.pulses {
@@ -453,6 +459,9 @@ func (o *outline) python(l build.Language) string {
 				}
 				for i, x := range o.knobs {
 					t.say("print(%q, %s)", x.words+":", fmt.Sprintf(d.measure, n.knobs[i]))
+				}
+				for i, s := range o.sonars {
+					t.say("print(%q, centimetres%d())", s.words+":", i)
 				}
 			})
 		}
@@ -504,6 +513,9 @@ func (o *outline) pythonTest(l build.Language) string {
 				}
 			}
 			t.say("show%d(0)", i)
+		}
+		for i, s := range o.sonars {
+			t.say("print(%q, centimetres%d())", s.words+":", i)
 		}
 		t.say("wait(500)")
 	})

@@ -101,6 +101,7 @@ func (o *outline) cppTest() string {
 			}
 			t.say("show%d(0);", i)
 		}
+		o.cppSonarReport(t)
 		t.say("wait(500);")
 	})
 	t.say("}")

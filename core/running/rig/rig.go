@@ -33,7 +33,9 @@ type Rig struct {
 	done    int        // how many of them were made
 	Moved   func(Move) // if not nil, is told of each that is made
 	chips   []chip
-	noise   *noise // of floating pins; nil: none
+	echoes  []echoer
+	loose   map[int]float64 // what controls are set to that nothing in the circuit hangs on
+	noise   *noise          // of floating pins; nil: none
 	Actors  []Actor
 	Probes  []*Probe
 	touched []*region
@@ -77,7 +79,7 @@ type Move struct {
 
 // New returns a rig of a network with its hands at rest.
 func New(net *wiring.Network) *Rig {
-	r := &Rig{plan: net, net: net, fed: map[float64]*wiring.Network{}, knobs: make([]knobOf, len(net.Controls))}
+	r := &Rig{plan: net, net: net, fed: map[float64]*wiring.Network{}, loose: map[int]float64{}, knobs: make([]knobOf, len(net.Controls))}
 	r.levels()
 	of := map[*wiring.Piece]*region{}
 	for _, p := range net.Pieces {
@@ -111,6 +113,7 @@ func New(net *wiring.Network) *Rig {
 	r.findActors(of)
 	for i := range net.Doc.Parts {
 		r.addChip(&net.Doc.Parts[i], of)
+		r.addEcho(&net.Doc.Parts[i], of)
 	}
 	for _, g := range r.regions {
 		r.touch(g)
@@ -149,7 +152,11 @@ func middle(c *wiring.Control) float64 {
 // Turn moves a control at once.
 func (r *Rig) Turn(control int, to float64) {
 	k := r.knobs[control]
-	if k.region == nil || k.region.state[k.index] == to {
+	if k.region == nil {
+		r.loose[control] = to
+		return
+	}
+	if k.region.state[k.index] == to {
 		return
 	}
 	r.before(k.region)
@@ -166,7 +173,7 @@ func (r *Rig) Setting(control int) float64 {
 	if k := r.knobs[control]; k.region != nil {
 		return k.region.state[k.index]
 	}
-	return 0
+	return r.loose[control]
 }
 
 // touch has what acts in a region looked at.
@@ -188,6 +195,9 @@ func (r *Rig) Next() int64 {
 	}
 	if r.source.cells != nil {
 		next = min(next, r.source.cells.next)
+	}
+	for i := range r.echoes {
+		next = min(next, r.echoes[i].next())
 	}
 	for _, g := range r.moving {
 		next = min(next, r.coming(g))
@@ -215,6 +225,7 @@ func (r *Rig) Happen(at int64) bool {
 	}
 	r.goOn()
 	r.silence()
+	r.answer()
 	if c := r.source.cells; c != nil && c.next <= at {
 		r.reckon()
 	}
@@ -264,6 +275,7 @@ func (r *Rig) Set(pin int, d machine.Drive, at int64) {
 
 // Settle lets chips answer, and notes what acts differently now.
 func (r *Rig) Settle() {
+	r.hear()
 	for range 4 { // a chip may move another's input
 		if !r.clockChips() {
 			break
