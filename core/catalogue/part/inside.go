@@ -58,6 +58,7 @@ const (
 	Regulated       Primitive = "regulated"       // output: outputHigh, outputResistance; of a part that is fed
 	OpenCollector   Primitive = "open-collector"  // output: contactResistance, outputLimit; of a part that is fed
 	Register        Primitive = "register"        // none, for inputs and outputs are the kind's
+	Servo           Primitive = "servo"           // its signal, which is the kind's input: vil, vih, pulseLeast, pulseMost, sweep
 	Echo            Primitive = "echo"            // trigger, echo, which are the kind's input and output; its hand is in centimetres
 )
 

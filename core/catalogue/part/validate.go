@@ -72,6 +72,7 @@ var needs = map[Primitive]need{
 	Regulated:       {legs: 1, values: []string{"outputHigh", "outputResistance"}, hand: choices, fed: true},
 	OpenCollector:   {legs: 1, values: []string{"contactResistance", "outputLimit"}, hand: choices, fed: true},
 	Register:        {ours: true},
+	Servo:           {legs: 1, values: []string{"vil", "vih", "pulseLeast", "pulseMost", "sweep"}, fed: true, ours: true},
 	Echo:            {legs: 2, values: []string{"vil", "vih", "outputResistance", "outputRecommended", "outputLimit", "reach"}, hand: levels, fed: true, ours: true},
 }
 

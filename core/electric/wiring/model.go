@@ -31,6 +31,7 @@ var primitives = map[part.Primitive]func(instance, part.Element){
 	part.OpenCollector:   openCollector,
 	part.Register:        register,
 	part.Echo:            echo,
+	part.Servo:           register, // an input as that of a chip
 }
 
 // An instance is one part of a build as a model sees it.

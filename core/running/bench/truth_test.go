@@ -3,6 +3,7 @@ package bench_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -15,6 +16,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/planning/plan"
+	"cablaggio/core/running/bench"
 	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
 	"cablaggio/starts"
@@ -216,6 +218,24 @@ func TestStartersReadJoysticks(t *testing.T) {
 		assert.Less(t, y[len(y)-1], y[0]/20)
 		if strings.Contains(doc.Program.Text, "ush") {
 			assert.Equal(t, 1, strings.Count(printed(r), "push of "+doc.Parts[0].Name), printed(r))
+		}
+	})
+}
+
+// A starter sends a servo's arm where a knob stands, in all dialects.
+func TestStartersSteer(t *testing.T) {
+	eachStart(t, "servo", []plan.Edit{plan.Add{Kind: "potentiometer"}}, func(t *testing.T, doc *build.Document) {
+		r := compiled(t, doc, "").run(t, "0s set potentiometer1 to 0; 1s set potentiometer1 to 1; 2s set potentiometer1 to 0.25", 3*time.Second, 5)
+		i := slices.IndexFunc(r.Rows, func(x bench.Row) bool { return x.Kind == bench.TurnRow })
+		require.GreaterOrEqual(t, i, 0, doc.Program.Text)
+		for at, degrees := range map[float64]float64{0.9: 0, 1.9: 180, 2.9: 45} {
+			stands := math.NaN()
+			for _, c := range r.Rows[i].Changes {
+				if c.At <= at {
+					stands = c.Value
+				}
+			}
+			assert.InDelta(t, degrees, stands, 3, "%+v\n%s", r.Rows[i].Changes, doc.Program.Text)
 		}
 	})
 }

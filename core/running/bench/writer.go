@@ -31,6 +31,7 @@ type writer struct {
 	probes  []Probe
 	acts    []int // of each actor, how many of its acts are written
 	samples []int // and of each probe
+	angles  []int // and of each servo, of its angles
 	stress  []bool
 	kicks   int     // that are marked
 	most    float64 // that all pins carried
@@ -47,7 +48,7 @@ type line struct {
 // newWriter has hands as they rest.
 func newWriter(net *wiring.Network, r *rig.Rig, p *power, o Options) *writer {
 	w := &writer{net: net, rig: r, power: p, probes: o.Probes, rows: map[string]*line{}, rec: NewRecording(o),
-		acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), stress: make([]bool, len(r.Actors))}
+		acts: make([]int, len(r.Actors)), samples: make([]int, len(o.Probes)), angles: make([]int, len(r.Servos)), stress: make([]bool, len(r.Actors))}
 	w.rec.Actions = append(w.rec.Actions, o.Actions...)
 	for i := range net.Controls {
 		if c := &net.Controls[i]; c.Kind != wiring.Mode && c.Kind != wiring.Output {
@@ -105,6 +106,12 @@ func (w *writer) see(e machine.Event) {
 		if b := w.rig.Drive(e.Pin); b.Mode != machine.Driven {
 			w.pin(e, readings[bit(e.Value)], e.Value)
 		}
+	case machine.Steered:
+		text := "low"
+		if e.Value > 0 {
+			text = fmt.Sprintf("pulses of %g µs", math.Round(e.Value))
+		}
+		w.pin(e, text, e.Value)
 	case machine.Dutied:
 		part := e.Value / max(e.Max, 1)
 		w.pin(e, percent(part), part)
@@ -228,6 +235,13 @@ func (w *writer) catchUp() {
 		}
 		w.samples[i] = len(p.Samples)
 	}
+	for i := range w.rig.Servos {
+		s := &w.rig.Servos[i]
+		for _, x := range s.Angles[w.angles[i]:] {
+			w.change(TurnRow, s.Part.ID, s.Part.Name, Change{At: seconds(x.At), Value: x.Degrees, Text: fmt.Sprintf("%.0f°", x.Degrees)})
+		}
+		w.angles[i] = len(s.Angles)
+	}
 	for ; w.kicks < len(w.rig.Kicks); w.kicks++ {
 		k := w.rig.Kicks[w.kicks]
 		w.mark(Stress{seconds(k.At), k.Part.ID, fmt.Sprintf("%s is driven to %s as its coil is switched off; it stands %s", k.Part.Name, wiring.KickWords(k.Volts), quantity.Short(k.Most, quantity.Volt))})
@@ -284,7 +298,7 @@ func (r *Recording) ended(e machine.Ending) {
 }
 
 // The order in which kinds of rows are shown.
-var kinds = []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow}
+var kinds = []RowKind{VoltRow, HandRow, PinRow, LampRow, SoundRow, LoadRow, TurnRow}
 
 // place is where among those of its kind a row is shown.
 func (w *writer) place(kind RowKind, of string) int {

@@ -70,6 +70,7 @@ const (
 	Moded       Kind = iota // the pin's mode was set; Value is the [Mode], Max the level that it drives
 	Wrote                   // Value is the level; told when it changes, and once for each line that writes
 	Dutied                  // Value is what was asked for, Max what is full
+	Steered                 // a servo's pulse; Value is its length in microseconds, 0: none any more
 	Toned                   // Value is in hertz; 0: the tone ended
 	Read                    // Value is the level; told once for each line that reads
 	Sensed                  // what a pin reads that the program looks at has changed; Value is the level

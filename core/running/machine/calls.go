@@ -140,6 +140,24 @@ func (b *Board) Tone(pin int, hertz float64, lasts time.Duration, line int) erro
 	return b.pass(b.program.Costs.Duty)
 }
 
+// frame is how often a second a servo gets a pulse (common practice).
+const frame = 50
+
+// Steer gives a servo pulses of a length in microseconds, fifty a second; none of a length of 0. It
+// takes no timer of the pin's: libraries for servos pulse any pin (common practice).
+func (b *Board) Steer(pin int, us float64, line int) error {
+	b.emit(Event{Kind: Steered, Pin: pin, Value: us, Line: line})
+	if uint(pin) < Pins {
+		b.end(pin, 0)
+		d := Drive{Mode: Driven}
+		if us > 0 {
+			d.Duty, d.Hertz = us*1e-6*frame, frame
+		}
+		b.drive(pin, d)
+	}
+	return b.pass(b.program.Costs.Duty)
+}
+
 // Pause lets time go by.
 func (b *Board) Pause(ns int64, line int) error {
 	b.emit(Event{Kind: Paused, Pin: -1, Value: float64(ns), Line: line})

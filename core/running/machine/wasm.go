@@ -146,6 +146,9 @@ var hosts = map[string]struct {
 	"pause": {"DI", func(r *wasmRun, _ api.Module, a []uint64) error {
 		return r.board.Pause(int64(api.DecodeF64(a[0])*1e3), arg(a, 1))
 	}},
+	"steer": {"IDI", func(r *wasmRun, _ api.Module, a []uint64) error {
+		return r.board.Steer(arg(a, 0), api.DecodeF64(a[1]), arg(a, 2))
+	}},
 	"tone": {"IDDI", func(r *wasmRun, _ api.Module, a []uint64) error {
 		return r.board.Tone(arg(a, 0), api.DecodeF64(a[1]), time.Duration(api.DecodeF64(a[2])*1e6), arg(a, 3))
 	}},
@@ -189,7 +192,7 @@ var hosts = map[string]struct {
 }
 
 // sets are the calls that change nothing when they set something to what it is.
-var sets = []string{"mode", "write", "duty", "tone", "quiet"}
+var sets = []string{"mode", "write", "duty", "steer", "tone", "quiet"}
 
 const outOfMemory = "memory"
 

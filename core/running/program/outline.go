@@ -33,16 +33,17 @@ type outline struct {
 
 // An out is a pin that drives something.
 type out struct {
-	part  *build.Part
-	words string // "stop request lamp", "red of sky"
-	pin   string
-	low   bool // the low level switches it on
-	open  bool // off is to let it go
-	dims  bool
-	tone  bool // it sounds by a tone
-	pwm   bool // its pin has PWM
-	group int  // of those that take turns; -1: none
-	bar   bool // of a digit
+	part   *build.Part
+	words  string // "stop request lamp", "red of sky"
+	pin    string
+	low    bool // the low level switches it on
+	open   bool // off is to let it go
+	dims   bool
+	tone   bool // it sounds by a tone
+	pwm    bool // its pin has PWM
+	steers bool // it is a servo's signal
+	group  int  // of those that take turns; -1: none
+	bar    bool // of a digit
 }
 
 // An in is a pin that reads a contact or a level.
@@ -192,6 +193,9 @@ func (o *outline) add(net *wiring.Network, p *build.Part, kind *part.Kind, s bui
 	case board.DigitalOut, board.PWMOut:
 		x := out{part: p, words: words, pin: s.Pin, low: s.Active == part.ActiveLow, open: s.Open, dims: s.Needs == board.PWMOut, group: -1}
 		x.tone = kind.Acts == part.Tone
+		if kind.Is(part.Servo) {
+			x.steers, x.dims = true, false
+		}
 		if pin, ok := net.Board.Pin(s.Pin); ok {
 			x.pwm = pin.Has(board.PWMOut)
 		}

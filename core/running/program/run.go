@@ -231,6 +231,12 @@ func (r *run) see(e machine.Event) {
 		if !driven && !p.wroteBefore {
 			p.wroteBefore, p.wroteBeforeLine = true, e.Line
 		}
+	case machine.Steered: // a level that goes over all the time
+		p := r.pin(e.Pin, e.Line)
+		if e.Value > 0 && p.highLine == 0 {
+			p.highLine, p.lowLine = e.Line, e.Line
+		}
+		p.high = p.high || e.Value > 0
 	case machine.Dutied:
 		p := r.pin(e.Pin, e.Line)
 		p.duty.add(e.Value, e.Max, e.Line)

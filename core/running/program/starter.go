@@ -77,7 +77,7 @@ func (o *outline) roles() roles {
 			r.beats = true
 		case x.group >= 0 && !x.dims && !follow[x.group]:
 			r.beats = true
-		case x.dims && len(o.knobs) > 0:
+		case (x.dims || x.steers) && len(o.knobs) > 0:
 			p.knob = nextKnob % len(o.knobs)
 			nextKnob++
 		case nextIn < len(o.ins):

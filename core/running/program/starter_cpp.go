@@ -46,6 +46,7 @@ func (o *outline) cpp() string {
 	t := &text{step: "  "}
 	n := cppNames{}
 	t.say("// %s: written from the wiring.\n// What the parts do is up to you: change loop.\n", o.doc.Title)
+	o.cppServos(t)
 	for _, x := range o.outs {
 		id := o.identifier(x.words, build.CPP)
 		n.outs = append(n.outs, id)
@@ -53,6 +54,8 @@ func (o *outline) cpp() string {
 		switch {
 		case x.tone:
 			how = "it sounds by a tone"
+		case x.steers:
+			how = "pulses say where its arm goes"
 		case x.dims && x.low:
 			how = "0 is brightest, 255 is off"
 		case x.dims:
@@ -61,6 +64,9 @@ func (o *outline) cpp() string {
 			how = "LOW switches it on"
 		}
 		t.say("const int %s = %s;  // %s", id, o.board.InCode(x.pin), how)
+		if x.steers {
+			t.say("Servo %s;", arm(id))
+		}
 	}
 	for _, x := range o.ins {
 		id := o.identifier(x.words, build.CPP)
@@ -226,6 +232,12 @@ char scan%d() {
 func (o *outline) cppSet(n cppNames, i int, on string) string {
 	x := o.outs[i]
 	switch {
+	case x.steers && on == "true":
+		return arm(n.outs[i]) + ".write(180);"
+	case x.steers && on == "false":
+		return arm(n.outs[i]) + ".write(0);"
+	case x.steers:
+		return fmt.Sprintf("%s.write(%s ? 180 : 0);", arm(n.outs[i]), on)
 	case x.tone && on == "true":
 		return fmt.Sprintf("tone(%s, 880);", n.outs[i])
 	case x.tone && on == "false":
@@ -260,6 +272,8 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 	for i, x := range o.outs {
 		switch {
 		case x.bar:
+		case x.steers:
+			t.say("%s.attach(%s);", arm(n.outs[i]), n.outs[i])
 		case x.tone || x.dims:
 			t.say("pinMode(%s, OUTPUT);", n.outs[i])
 			if x.dims && x.low {
@@ -344,6 +358,8 @@ func (o *outline) cppLoop(t *text, n cppNames) {
 		switch {
 		case x.bar:
 		case x.group >= 0 && !x.dims:
+		case x.steers && r.knob >= 0:
+			t.say("%s.write(map(analogRead(%s), 0, %d, 0, 180));", arm(n.outs[i]), n.knobs[r.knob], o.full())
 		case x.dims && r.knob >= 0:
 			value := fmt.Sprintf("map(analogRead(%s), 0, %d, 0, 255)", n.knobs[r.knob], o.full())
 			if x.low {

@@ -3,6 +3,7 @@ package program
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"cablaggio/core/catalogue/board"
 	"cablaggio/core/document/build"
@@ -104,6 +105,8 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 		id := o.identifier(x.words, d.language)
 		n.outs = append(n.outs, id)
 		switch {
+		case x.steers:
+			t.say(strings.ReplaceAll(d.dim, "1000", "50"), id, d.pin(o.board, x.pin), 0)
 		case x.dims || x.tone && x.pwm:
 			off := 0
 			if x.low && x.dims {
@@ -162,7 +165,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 func (o *outline) needs(line string) bool {
 	dims := false
 	for _, x := range o.outs {
-		dims = dims || x.dims || x.tone && x.pwm
+		dims = dims || x.dims || x.steers || x.tone && x.pwm
 	}
 	switch line {
 	case timed:
@@ -193,6 +196,7 @@ func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
 		t.say("\n\ndef beep(pin):\n    \"\"\"A tone for a tenth of a second: a pin without PWM is turned over by hand.\"\"\"\n    for _ in range(88):\n        %s\n        %s\n        %s\n        %s", d.write("pin", d.level(true)), d.half, d.write("pin", d.level(false)), d.half)
 	}
 	o.pySonars(t, d)
+	o.pyServos(t, d)
 	for i, x := range o.pulses {
 		if d.polls(x) {
 			continue
@@ -322,6 +326,12 @@ func (o *outline) pySet(d *dialect, n pyNames, i int, on string) string {
 	x := o.outs[i]
 	name := n.outs[i]
 	switch {
+	case x.steers && on == "True":
+		return "steer(" + name + ", 180)"
+	case x.steers && on == "False":
+		return "steer(" + name + ", 0)"
+	case x.steers:
+		return fmt.Sprintf("steer(%s, 180 if %s else 0)", name, on)
 	case x.tone && !x.pwm && on == "True":
 		return "beep(" + name + ")"
 	case x.tone && !x.pwm && on == "False":
@@ -430,6 +440,8 @@ func (o *outline) python(l build.Language) string {
 			switch {
 			case x.bar:
 			case x.group >= 0 && !x.dims:
+			case x.steers && r.knob >= 0:
+				t.say("steer(%s, %s * 180 // 65535)", n.outs[i], fmt.Sprintf(d.measure, n.knobs[r.knob]))
 			case x.dims && r.knob >= 0 && x.low:
 				t.say(d.duty, n.outs[i], "65535 - "+fmt.Sprintf(d.measure, n.knobs[r.knob]))
 			case x.dims && r.knob >= 0:

@@ -11,10 +11,14 @@ func (o *outline) cppTest() string {
 	t := &text{step: "  "}
 	n := cppNames{}
 	t.say("// %s: tries each part by itself, and prints its name.\n", o.doc.Title)
+	o.cppServos(t)
 	ids := func(words string) string { return o.identifier(words, build.CPP) }
 	for _, x := range o.outs {
 		n.outs = append(n.outs, ids(x.words))
 		t.say("const int %s = %s;", n.outs[len(n.outs)-1], o.board.InCode(x.pin))
+		if x.steers {
+			t.say("Servo %s;", arm(n.outs[len(n.outs)-1]))
+		}
 	}
 	for _, x := range o.ins {
 		n.ins = append(n.ins, ids(x.words))

@@ -34,6 +34,7 @@ type Rig struct {
 	Moved   func(Move) // if not nil, is told of each that is made
 	chips   []chip
 	echoes  []echoer
+	Servos  []Servo
 	loose   map[int]float64 // what controls are set to that nothing in the circuit hangs on
 	noise   *noise          // of floating pins; nil: none
 	Actors  []Actor
@@ -114,6 +115,7 @@ func New(net *wiring.Network) *Rig {
 	for i := range net.Doc.Parts {
 		r.addChip(&net.Doc.Parts[i], of)
 		r.addEcho(&net.Doc.Parts[i], of)
+		r.addServo(&net.Doc.Parts[i], of)
 	}
 	for _, g := range r.regions {
 		r.touch(g)
@@ -276,6 +278,7 @@ func (r *Rig) Set(pin int, d machine.Drive, at int64) {
 // Settle lets chips answer, and notes what acts differently now.
 func (r *Rig) Settle() {
 	r.hear()
+	r.steer()
 	for range 4 { // a chip may move another's input
 		if !r.clockChips() {
 			break

@@ -47,6 +47,7 @@ HOST("analog") int board_analog(int pin, int line);
 HOST("duty") void board_duty(int pin, int duty, int line);
 HOST("bits") void board_bits(int read, int write, int line);
 HOST("pause") void board_pause(double us, int line);
+HOST("steer") void board_steer(int pin, double us, int line);
 HOST("tone") void board_tone(int pin, double hertz, double ms, int line);
 HOST("attach") void board_attach(int number, int mode, int line);
 HOST("quiet") void board_quiet(int quiet, int line);
