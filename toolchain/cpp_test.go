@@ -558,7 +558,7 @@ func TestHints(t *testing.T) {
 		{"void setup() { digitalWrite(3, high); }\nvoid loop() {}", "capitals", 1, ""},
 		{"void setup() {\n  if (true) {\n}\nvoid loop() {}\n", "brace", 4, ""},
 		{"void setup() { serial.begin(9600); }\nvoid loop() {}", `Is "Serial" meant?`, 1, "Serial"},
-		{"#include <Servo.h>\nServo s;\nvoid setup() {}\nvoid loop() {}", `The library "Servo.h" is not there`, 1, ""},
+		{"#include <Wire.h>\nvoid setup() {}\nvoid loop() {}", `The library "Wire.h" is not there`, 1, ""},
 		{"#include <vector>\nvoid setup() {}\nvoid loop() {}", "standard library", 1, ""},
 		{"void setup { pinMode(7, OUTPUT); }\nvoid loop() {}", "parentheses", 1, ""},
 		{"void setup() { Serial.printf(\"%d\", 3); }\nvoid loop() {}", `"printf" is not known there`, 1, ""}, // the small boards have none

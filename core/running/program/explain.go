@@ -116,7 +116,7 @@ var hints = []hint{
 
 // libraries are those of which the bench can say what to do without them.
 var libraries = map[string]string{
-	"Servo.h": "A servo's pulses can be made with delayMicroseconds.", "Wire.h": "Two-wire parts are not on the bench.", "SPI.h": "SPI parts are not on the bench.",
+	"Wire.h": "Two-wire parts are not on the bench.", "SPI.h": "SPI parts are not on the bench.",
 	"EEPROM.h": "What is kept without power is not on the bench.", "LiquidCrystal.h": "Displays are not on the bench: print to the serial link.",
 	"Keypad.h": "A keypad can be scanned by hand; the starter shows how.", "SoftwareSerial.h": "There is one serial link on the bench.",
 }
