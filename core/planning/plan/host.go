@@ -70,11 +70,14 @@ func (p *planner) busPin(id, bus string) string {
 }
 
 // release takes a part and what its hookup brought out of their nets. Outputs
-// that other parts hang on stay where they are.
+// that other parts hang on, and that no hookup of its own wires, stay where they are.
 func (p *planner) release(id string) {
 	kind, _ := p.lib.Catalogue.Kind(p.doc.Part(id).Kind)
 	for _, t := range kind.Terminals {
-		if !slices.Contains(kind.Outputs, t.ID) {
+		own := slices.ContainsFunc(kind.Hookups, func(h part.Hookup) bool {
+			return slices.ContainsFunc(h.Joins, func(join []string) bool { return slices.Contains(join, "self."+t.ID) })
+		})
+		if own || !slices.Contains(kind.Outputs, t.ID) {
 			p.doc.Free(build.Of(id, t.ID))
 		}
 	}

@@ -472,3 +472,32 @@ func TestPinsByTheirNumbers(t *testing.T) {
 		assert.ErrorContains(t, err, says)
 	}
 }
+
+// A signal that moves takes its wire along, and leaves nothing on the pin that it had, whatever the
+// part: each signal of each kind, to each pin that would do.
+func TestAMovedSignalLeavesItsPin(t *testing.T) {
+	for _, kind := range lib.Catalogue.Kinds {
+		for _, h := range kind.Hookups {
+			doc, _, err := plan.Apply(lib, build.New("t", "classic-5v"), []plan.Edit{plan.Add{Kind: kind.ID, Hookup: h.ID}})
+			if err != nil {
+				continue
+			}
+			p := doc.Part(doc.Parts[0].ID)
+			for i, s := range p.Signals {
+				for _, choice := range free(plan.PinsFor(lib, doc, p, s)) {
+					if slices.ContainsFunc(p.Signals, func(o build.Signal) bool { return o.Pin == choice.Pin }) {
+						continue
+					}
+					moved, _, err := plan.Apply(lib, doc, []plan.Edit{plan.MovePin{Part: p.ID, Signal: s.Name, Pin: choice.Pin}})
+					require.NoError(t, err)
+					assert.Equal(t, choice.Pin, moved.Part(p.ID).Signals[i].Pin)
+					assert.Negative(t, moved.NetOf(build.Pin(s.Pin)), "%s %s: %s stays wired", kind.ID, h.ID, s.Pin)
+					assert.GreaterOrEqual(t, moved.NetOf(build.Pin(choice.Pin)), 0, "%s %s", kind.ID, h.ID)
+				}
+			}
+		}
+	}
+}
+
+// free is a few of some pins.
+func free(all []choose.PinChoice) []choose.PinChoice { return all[:min(2, len(all))] }

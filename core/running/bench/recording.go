@@ -41,7 +41,7 @@ const (
 	LampRow  RowKind = "lamp"  // how bright it looks, 0 to 100
 	SoundRow RowKind = "sound" // in hertz
 	LoadRow  RowKind = "load"  // in amperes
-	TurnRow  RowKind = "turn"  // where the arm of a servo stands, in degrees
+	TurnRow  RowKind = "angle" // where the arm of a servo stands, in degrees
 	VoltRow  RowKind = "volts" // of a probe, in volts
 )
 

@@ -67,6 +67,12 @@ func (s *Sentence) does(rec *bench.Recording, x span, y thing) *breach {
 				return no(t, fmt.Sprintf("is at %.0f %%", l))
 			}
 		}
+	case stands:
+		for _, t := range moments(r, x) {
+			if v := value(r, t); r == nil || v < s.low || v > s.high {
+				return no(t, map[bool]string{true: "has not moved", false: fmt.Sprintf("is at %.0f°", v)}[r == nil])
+			}
+		}
 	case leaves:
 		was := looks(r, x.from)
 		for _, t := range moments(r, x) {

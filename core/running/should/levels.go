@@ -91,7 +91,7 @@ func (p *parser) level(list []token) ([]cond, bool) {
 		list = list[1:]
 	}
 	at := 0
-	for at < len(list) && (list[at].text == "it" || list[at].stem == "be" || list[at].text == "temperature" || list[at].stem == "cool" || list[at].stem == "warm" || list[at].stem == "heat") {
+	for at < len(list) && (p.inSight(list[at]) || list[at].text == "it" || list[at].stem == "be" || list[at].text == "temperature" || list[at].stem == "cool" || list[at].stem == "warm" || list[at].stem == "heat") {
 		at++
 	}
 	if at < len(list) && at > 0 {
@@ -330,6 +330,11 @@ func (p *parser) turnsASecond(list []token) ([]cond, bool) {
 		}
 	}
 	return nil, false
+}
+
+// inSight reports whether a word is for whatever is before a sensor of distance.
+func (p *parser) inSight(t token) bool {
+	return slices.Contains(words.Objects, t.text) && slices.ContainsFunc(p.r.hands, func(h bench.Hand) bool { return h.Unit == "cm" })
 }
 
 // leaning reads "the joystick is at the left": of a part with several hands the level's name says

@@ -26,6 +26,7 @@ var words = func() (w struct {
 	Be         []string
 	Not        []string
 	People     []string
+	Objects    []string
 	Nobody     []string
 	When       map[string][]string // what begins a clause that says when, by what it means
 	Press      []string

@@ -275,6 +275,10 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 			return d, c, false
 		}
 	}
+	if things[0].kind == bench.TurnRow {
+		d.low, d.high, ok = angle(list)
+		return d, stands, ok && !not && d.hertz == 0
+	}
 	for _, x := range claimsOf[things[0].kind] {
 		if !x.said.is(list) {
 			continue
@@ -313,6 +317,26 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 		}
 	}
 	return d, c, false
+}
+
+// angle reads where an arm is sent: "turns to 90 degrees", "at 45°".
+func angle(list []token) (low, high float64, ok bool) {
+	const within = 5 // degrees to both sides
+	for len(list) > 2 && slices.Contains([]string{"turn", "go", "move", "swing", "stand", "point", "rotat", "drive", "rest"}, list[0].stem) {
+		list = list[1:]
+	}
+	if len(list) > 1 && (list[0].text == "at" || list[0].text == "to" || list[0].text == "by") {
+		if list[0].text == "by" {
+			return 0, 0, false // from where?
+		}
+		list = list[1:]
+	} else if len(list) == 2 && slices.Contains([]string{"turn", "go", "move", "swing", "stand", "point", "rotat", "drive", "rest"}, list[0].stem) { // "to" adds nothing
+		list = list[1:]
+	}
+	if len(list) != 1 || list[0].kind != number || list[0].unit != "°c" && list[0].unit != "" {
+		return 0, 0, false
+	}
+	return list[0].number - within, list[0].number + within, true
 }
 
 // share reads how bright something is: "at 50 %", "above 30 % bright".

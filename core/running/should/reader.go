@@ -52,6 +52,10 @@ func NewReader(net *wiring.Network) *Reader {
 			r.things = append(r.things, thing{kind: bench.SoundRow, of: p.ID, name: p.Name})
 		case part.Turns, part.Pulls, part.Glows:
 			r.things = append(r.things, thing{kind: bench.LoadRow, of: p.ID, name: p.Name})
+		default:
+			if kind.Is(part.Servo) {
+				r.things = append(r.things, thing{kind: bench.TurnRow, of: p.ID, name: p.Name})
+			}
 		}
 	}
 	r.ways, r.levels, r.legend = map[string]phrases{}, map[string][]string{}, map[string][][]token{}
@@ -310,6 +314,9 @@ func (d *draft) byItself() bool {
 
 // may lists what things of a kind do, in words.
 func may(kind bench.RowKind) (out []string) {
+	if kind == bench.TurnRow {
+		return []string{"is at an angle, as in \"is at 90°\""}
+	}
 	for _, x := range claimsOf[kind] {
 		out = append(out, (&Sentence{things: []thing{{kind: kind}}, claim: x.claim}).do()[1:])
 	}

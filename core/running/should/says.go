@@ -171,6 +171,8 @@ func (s *Sentence) do() string {
 		does = fmt.Sprintf("is below %g %%", s.high)
 	case s.claim == bright:
 		does = fmt.Sprintf("is at %g %%", (s.low+s.high)/2)
+	case s.claim == stands:
+		does = fmt.Sprintf("is at %g°", (s.low+s.high)/2)
 	case s.litFor > 0:
 		period := time.Duration(math.Round(1e3/s.hertz)) * time.Millisecond
 		does = "is lit for " + howLong(s.litFor) + " and dark for " + howLong(period-s.litFor)

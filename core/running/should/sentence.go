@@ -37,7 +37,7 @@ type Sentence struct {
 	only      bool // and where the conditions are not met, the opposite
 	things    []thing
 	claim     claim
-	low, high float64       // of bright: between which per cents
+	low, high float64       // of bright: between which per cents; of stands: between which degrees
 	hertz     float64       // of Blinks and Sounds; 0: any
 	litFor    time.Duration // of Blinks: for how long each time; 0: nothing is said of it
 	doing                   // what is done once; of turning, what is turned
@@ -127,6 +127,7 @@ const (
 	rests
 	changes
 	leaves
+	stands // its arm is at an angle
 	steady // does not blink
 	idle   // does not change by itself
 	unlit  // does not come on by itself
@@ -135,7 +136,7 @@ const (
 
 // word is a claim as words.json and plain forms have it.
 func (c claim) word() string {
-	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves", "steady", "idle", "unlit", "undark"}[c]
+	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves", "stands", "steady", "idle", "unlit", "undark"}[c]
 }
 
 // turns is the unit of a knob: its way from end to end.
@@ -153,6 +154,9 @@ const usual = 500 * time.Millisecond
 
 // put makes a draft the sentence; false where its parts say nothing together.
 func (s *Sentence) put(d draft) bool {
+	if arms := slices.ContainsFunc(d.things, func(x thing) bool { return x.kind == bench.TurnRow }); arms && (d.claim != stands || d.form != holds || d.press != nil) {
+		return false // of an arm only where it stands is judged
+	}
 	s.form, s.conds, s.only, s.things, s.claim, s.low, s.high, s.hertz = d.form, d.conds, d.only, d.things, d.claim, d.low, d.high, d.hertz
 	s.one, s.more, s.litFor, s.shows = d.one, d.more, d.litFor, d.shows
 	if d.then != nil {

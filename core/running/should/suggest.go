@@ -12,7 +12,7 @@ import (
 const mostSuggested = 12
 
 // doesUsually is what things do first of all.
-var doesUsually = map[bench.RowKind]string{bench.LampRow: "is lit", bench.SoundRow: "sounds", bench.LoadRow: "runs"}
+var doesUsually = map[bench.RowKind]string{bench.LampRow: "is lit", bench.SoundRow: "sounds", bench.LoadRow: "runs", bench.TurnRow: "is at 90°"}
 
 // Suggest lists sentences that could be said of the build, as a beginning: whether they hold
 // is another question.
@@ -55,6 +55,8 @@ func (r *Reader) suggestions() []string {
 			add("each press of %s lights %s", keyOf(h, h.Keys[0]), x.name)
 		case h.Unit == turns && x.kind == bench.LampRow:
 			add("turning %s takes %s from dark to full", h.Name, x.name)
+		case h.Unit == turns:
+			add("while %s is above 50 %%, %s %s", h.Name, x.name, does)
 		case h.Kind == bench.Levels && len(h.At) > 1:
 			add("while %s is above %s %s, %s %s", h.Name, quantity.Rough((h.At[0]+h.At[len(h.At)-1])/2, 2), h.Unit, x.name, does)
 		case h.Kind == bench.Spins:

@@ -21,7 +21,7 @@ func TestTruths(t *testing.T) {
 		}
 		said[x[0]] = append(said[x[0]], x)
 	}
-	assert.Len(t, builds, 18)
+	assert.Len(t, builds, 20)
 	if !testkit.Wide() {
 		builds = builds[:9]
 	}
