@@ -96,13 +96,13 @@ func measured(t testing.TB, all map[string]lay) (f figures) {
 }
 
 // Over all ready builds: the search never makes a layout worse; what is left crosses no more than a
-// search for crossings alone left (52, of 69 that it began with), and few wires lie on each other. Of the parts that are alike nine in ten lie alike, which takes no
+// search for crossings alone left (52, of 69 that it began with; two ready builds have come since, with one each), and few wires lie on each other. Of the parts that are alike nine in ten lie alike, which takes no
 // more than one wire in ten beyond the fewest. No wire lies over a body.
 func TestReadyBuildsAreLaidWell(t *testing.T) {
 	f := measured(t, laidOnce(t))
 	t.Logf("%+v", f)
 	assert.Less(t, f.after, f.before)
-	assert.LessOrEqual(t, f.after, 52)
+	assert.LessOrEqual(t, f.after, 54)
 	assert.LessOrEqual(t, f.lying, 13)
 	assert.GreaterOrEqual(t, float64(f.like), 0.9*float64(f.units))
 	assert.LessOrEqual(t, float64(f.wires), 1.1*float64(f.fewest))
