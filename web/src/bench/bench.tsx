@@ -283,9 +283,20 @@ const endings: Record<string, string> = {
   over: "After an hour a run here is over: start over.",
 };
 
+/** What stands before a thing that is no lamp: a note, or an arm as it points. */
+function Sign({ kind, value }: { kind: string; value: number }) {
+  if (kind !== "angle") return <span aria-hidden>{value > 0 ? "♪" : "·"}</span>;
+  return (
+    <svg aria-hidden="true" viewBox="-12 -12 24 14" className="h-4 w-7 shrink-0 text-copper">
+      <path d="M-10 0A10 10 0 0 1 10 0" fill="none" stroke="currentColor" strokeWidth="1" />
+      <path d="M0 0H-10" transform={`rotate(${value})`} stroke="currentColor" strokeWidth="2.5" />
+    </svg>
+  );
+}
+
 /** The lamps as the eye would see them, and what sounds. */
 function Lamps({ recording, now, hands }: { recording: Recording; now: number; hands: BenchHand[] }) {
-  const shown = recording.rows.filter((r) => r.kind === "lamp" || r.kind === "sound" || r.kind === "load");
+  const shown = recording.rows.filter((r) => ["lamp", "sound", "load", "angle"].includes(r.kind));
   if (shown.length === 0)
     return hands.length === 0 ? <p className="px-4 py-2">Nothing here lights or sounds.</p> : null;
   return (
@@ -302,7 +313,7 @@ function Lamps({ recording, now, hands }: { recording: Recording; now: number; h
             {row.kind === "lamp" ? (
               <Glow lightness={value} ink={row.ink ?? ""} />
             ) : (
-              <span aria-hidden>{value > 0 ? "♪" : "·"}</span>
+              <Sign kind={row.kind} value={value} />
             )}
             <span>
               <span className="block">

@@ -124,10 +124,10 @@ const Touched = memo(function Touched({
 }) {
   return spots
     .filter((s) => !s.lamp)
-    .map((spot) => {
-      const hand = hands.find((h) => h.of === spot.of);
+    .flatMap((spot) => ofHands(spot, hands))
+    .map(({ spot, hand }) => {
       return (
-        <g key={spot.of} data-touch={spot.of}>
+        <g key={hand?.of ?? spot.of} data-touch={hand?.of ?? spot.of}>
           {watched.includes(spot.of) && <rect {...around(spot, 3)} className="watched" />}
           {!hand ? (
             // biome-ignore lint/a11y/noStaticElementInteractions: a pointer's way to what the strip's lists do
@@ -141,6 +141,14 @@ const Touched = memo(function Touched({
       );
     });
 });
+
+/** A part with its hand, or a share of its drawing for each of several. */
+function ofHands(spot: Spot, hands: BenchHand[]): { spot: Spot; hand: BenchHand | undefined }[] {
+  const own = hands.filter((h) => h.of === spot.of || h.of.startsWith(`${spot.of}.`));
+  if (own.length < 2) return [{ spot, hand: own[0] }];
+  const height = spot.height / own.length;
+  return own.map((hand, i) => ({ spot: { ...spot, y: spot.y + i * height, height }, hand }));
+}
 
 /** A spot with room around it, in units of the drawing. */
 const around = (spot: Spot, more: number) => ({
@@ -167,7 +175,7 @@ function Shining({
   now: number;
 }) {
   const lamps = rows.filter((r) => r.kind === "lamp");
-  const other = rows.find((r) => r.kind === "sound" || r.kind === "load");
+  const other = rows.find((r) => r.kind === "sound" || r.kind === "load" || r.kind === "angle");
   const cy = spot.y + spot.height / 2;
   // A case whose lamps are seen apart shines where each of them is.
   if (lamps.length > 0 && (spot.lamp || !apart)) {
@@ -189,7 +197,7 @@ function Shining({
     );
   }
   const does = other && at(other, now);
-  if (!does || does.value === 0) return null;
+  if (!does || (does.value === 0 && other.kind !== "angle")) return null;
   return (
     <text x={spot.x + spot.width + 2} y={cy} className="does" data-does={spot.of}>
       {other.kind === "sound" ? `♪ ${does.text}` : does.text}
