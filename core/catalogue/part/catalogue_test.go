@@ -10,38 +10,6 @@ import (
 	"cablaggio/core/catalogue/part"
 )
 
-// Everything that a kind names is one of its terminals.
-func TestKindsNameOnlyTheirOwnTerminals(t *testing.T) {
-	families := []string{"lamps", "contacts", "sensors", "chips", "loads", "passives"}
-	ids := map[string]bool{}
-	for _, k := range catalogue.Kinds {
-		assert.False(t, ids[k.ID], "two kinds %s", k.ID)
-		ids[k.ID] = true
-		assert.Contains(t, families, k.Family, k.ID)
-		assert.NotEmpty(t, k.Summary, k.ID)
-		legs := map[string]bool{}
-		for _, term := range k.Terminals {
-			assert.False(t, legs[term.ID], "%s has two legs %s", k.ID, term.ID)
-			legs[term.ID] = true
-			assert.NotEmpty(t, term.Name)
-		}
-		for _, leg := range slices.Concat(k.Inputs, k.Outputs) {
-			assert.True(t, legs[leg], "%s %s", k.ID, leg)
-		}
-		for _, e := range k.Emitters {
-			assert.True(t, legs[e.Anode] && legs[e.Cathode], "%s %s", k.ID, e.ID)
-		}
-		for _, link := range k.Links {
-			for _, leg := range link {
-				assert.True(t, legs[leg], "%s %s", k.ID, leg)
-			}
-		}
-		for from, to := range k.Legs {
-			assert.True(t, legs[to], "%s %s: %s", k.ID, from, to)
-		}
-	}
-}
-
 // A host is a kind that is there, with the legs and the hookup that are asked
 // for, and a part that hangs on one wires it.
 func TestHostsAreThere(t *testing.T) {

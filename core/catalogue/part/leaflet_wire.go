@@ -134,6 +134,7 @@ func (m *maker) load(c *Catalogue) {
 	k.Family, k.Symbol, k.Acts = "loads", map[string]string{Sounds: "buzzer", Turns: "motor", Pulls: "relay", Glows: "bulb"}[l.Acts], l.Acts
 	if k.Symbol == "" {
 		m.bad("acts", "say whether it sounds, turns, pulls or glows")
+		return
 	}
 	a, b := m.ends()
 	if l.Volt < 0.5 || l.Volt > 24 {

@@ -1,7 +1,6 @@
 package part_test
 
 import (
-	"slices"
 	"strings"
 	"testing"
 
@@ -18,72 +17,6 @@ var catalogue = part.Shipped()
 func owner(terminal string) string {
 	who, _, _ := strings.Cut(terminal, ".")
 	return who
-}
-
-func TestHookupsNameOnlyWhatThereIs(t *testing.T) {
-	for _, k := range catalogue.Kinds {
-		ids := map[string]bool{}
-		for _, h := range k.Hookups {
-			assert.False(t, ids[h.ID], "%s has two hookups %s", k.ID, h.ID)
-			ids[h.ID] = true
-			assert.NotContains(t, h.Name, "{", "%s %s", k.ID, h.ID)
-			seen := map[string]bool{}
-			for _, join := range h.Joins {
-				assert.GreaterOrEqual(t, len(join), 2)
-				for _, terminal := range join {
-					if terminal == "host" {
-						assert.NotNil(t, h.Host, "%s %s", k.ID, h.ID)
-						continue
-					}
-					who, leg, ok := strings.Cut(terminal, ".")
-					require.True(t, ok, terminal)
-					switch who {
-					case "self":
-						assert.True(t, k.HasTerminal(leg), "%s %s: %s", k.ID, h.ID, terminal)
-					case "pin":
-						assert.True(t, slices.ContainsFunc(h.Signals, func(s part.Signal) bool { return s.Name == leg }), "%s %s: %s", k.ID, h.ID, terminal)
-					case "board":
-						assert.Contains(t, []string{"ground", "supply", "power"}, leg)
-					default:
-						i := slices.IndexFunc(h.Helpers, func(x part.Helper) bool { return x.Role == who })
-						require.GreaterOrEqual(t, i, 0, "%s %s: %s", k.ID, h.ID, terminal)
-						kind, ok := catalogue.Kind(h.Helpers[i].Kind)
-						require.True(t, ok)
-						assert.True(t, kind.HasTerminal(leg), "%s %s: %s", k.ID, h.ID, terminal)
-					}
-					if who != "board" {
-						assert.False(t, seen[terminal], "%s %s joins %s twice", k.ID, h.ID, terminal)
-						seen[terminal] = true
-					}
-				}
-			}
-			for _, s := range h.Signals {
-				assert.True(t, seen["pin."+s.Name], "%s %s wires its signal %s nowhere", k.ID, h.ID, s.Name)
-				assert.Contains(t, board.Functions, s.Needs)
-			}
-		}
-	}
-}
-
-// What is drawn in a row is joined in that order.
-func TestRowsFollowTheJoins(t *testing.T) {
-	belongs := func(terminal, name string) bool { return terminal == name || owner(terminal) == name }
-	for _, k := range catalogue.Kinds {
-		for _, h := range k.Hookups {
-			for i := 1; i < len(h.Row); i++ {
-				joined := slices.ContainsFunc(h.Joins, func(join []string) bool {
-					has := func(name string) bool {
-						return slices.ContainsFunc(join, func(t string) bool { return belongs(t, name) })
-					}
-					return has(h.Row[i-1]) && has(h.Row[i])
-				})
-				assert.True(t, joined, "%s %s: %s is drawn beside %s and not joined to it", k.ID, h.ID, h.Row[i-1], h.Row[i])
-			}
-			if h.Tap != "" {
-				assert.True(t, slices.ContainsFunc(h.Joins, func(join []string) bool { return slices.Contains(join, h.Tap) }), "%s %s", k.ID, h.ID)
-			}
-		}
-	}
 }
 
 // The safest hookup is the default: an LED has its resistor, a contact needs

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cablaggio/core/catalogue/breadboard"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/layout/placement"
 	"cablaggio/core/planning/plan"
@@ -391,5 +392,16 @@ func TestOtherPartsInALine(t *testing.T) {
 	}
 	for i := range rows[2:] {
 		assert.Equal(t, rows[1]-rows[0], rows[i+2]-rows[i+1], "%v", rows)
+	}
+}
+
+// The legs of each package are as many as kinds of one's own are told.
+func TestPackagesHaveTheLegsThatKindsAreTold(t *testing.T) {
+	for id, legs := range part.Packages {
+		p, ok := placement.PackageOf(id)
+		require.True(t, ok, id)
+		if !p.Loose {
+			assert.Equal(t, legs, max(len(p.Left)+len(p.Right), map[bool]int{true: 2}[p.Span != [2]float64{}]), id)
+		}
 	}
 }
