@@ -48,7 +48,7 @@ func TestKindsEverywhere(t *testing.T) {
 				}
 				a, err := check.Check(lib, doc)
 				require.NoError(t, err)
-				if a.Counts.Stop > 0 {
+				if a.Counts.Stop+a.Counts.Care > 0 {
 					continue // the hookup is not for this board; that a default one is never so is held elsewhere
 				}
 				t.Run(fmt.Sprintf("%s/%s/%s", kind.ID, h.ID, b.ID), func(t *testing.T) { everything(t, lib, doc) })
@@ -136,5 +136,5 @@ func finds(t *testing.T, m *meter.Instrument, lib *build.Library, doc *build.Doc
 			missed = append(missed, f.ID)
 		}
 	}
-	assert.GreaterOrEqual(t, float64(first), 0.9*float64(shown), "%d of %d are found; not %v", first, shown, missed)
+	assert.LessOrEqual(t, len(missed), max(2, shown/10), "%d of %d are found; not %v", first, shown, missed)
 }
