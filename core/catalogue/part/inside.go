@@ -51,6 +51,7 @@ const (
 	MOSFET          Primitive = "mosfet"          // drain, gate, source: threshold, transconductance, maximumCurrent
 	Phototransistor Primitive = "phototransistor" // collector, emitter: photocurrent, maximumCurrent; its hand is in lux
 	Contact         Primitive = "contact"         // a, b: contactResistance
+	Encoder         Primitive = "encoder"         // a, b, common: contactResistance; its hand counts clicks
 	Keys            Primitive = "keys"            // the rows, the columns: contactResistance
 	Supply          Primitive = "supply"          // plus, minus: supplyMinimum, supplyMaximum, supplyCurrent
 	Voltage         Primitive = "voltage"         // output: offset, slope, outputResistance; of a part that is fed
@@ -61,6 +62,10 @@ const (
 	Servo           Primitive = "servo"           // its signal, which is the kind's input: vil, vih, pulseLeast, pulseMost, sweep
 	Echo            Primitive = "echo"            // trigger, echo, which are the kind's input and output; its hand is in centimetres
 )
+
+// Clicks is the unit of what an encoder is turned by: from a whole number to the next its two
+// contacts close and open one after the other.
+const Clicks = "click"
 
 // A Law says how a resistance follows a level.
 type Law string

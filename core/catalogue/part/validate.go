@@ -65,6 +65,7 @@ var needs = map[Primitive]need{
 	MOSFET:          {legs: 3, values: []string{"threshold", "transconductance", "maximumCurrent"}},
 	Phototransistor: {legs: 2, values: []string{"photocurrent", "maximumCurrent"}, hand: levels},
 	Contact:         {legs: 2, values: []string{"contactResistance"}, hand: choices},
+	Encoder:         {legs: 3, values: []string{"contactResistance"}, hand: levels},
 	Keys:            {legs: -2, values: []string{"contactResistance"}, hand: anyKeys},
 	Supply:          {legs: 2, values: []string{"supplyMinimum", "supplyMaximum", "supplyCurrent"}, fed: true},
 	Voltage:         {legs: 1, values: []string{"offset", "slope", "outputResistance"}, hand: levels, fed: true},

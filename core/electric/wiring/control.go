@@ -92,9 +92,22 @@ func (n *Network) HandsOf(id string) (out []int) {
 // HandOf returns the index of the control that a signal of a part reads: the hand of that name,
 // or the only one that the part has; -1: none.
 func (n *Network) HandOf(id, signal string) int {
-	for _, i := range n.HandsOf(id) {
-		if c := &n.Controls[i]; c.Of == id || c.Of == id+"."+signal {
-			return i
+	hands := n.HandsOf(id)
+	named := func(hand string) int {
+		k := slices.IndexFunc(hands, func(i int) bool { c := &n.Controls[i]; return c.Of == id || c.Of == id+"."+hand })
+		if k < 0 {
+			return -1
+		}
+		return hands[k]
+	}
+	if i := named(signal); i >= 0 || len(hands) == 0 {
+		return i
+	}
+	// Several signals of one hand are called as the legs that they read.
+	kind, _ := n.Library.Catalogue.Kind(n.Doc.Part(id).Kind)
+	for _, e := range kind.Inside {
+		if e.Hand != "" && slices.Contains(e.Legs, signal) {
+			return named(e.Hand)
 		}
 	}
 	return -1

@@ -100,12 +100,16 @@ type switching struct {
 	trips bool   // the setting is a level, and it conducts from a level on
 	from  float64
 	below bool // or below that
+	turns bool // the setting counts clicks, and it conducts half of each from a part of it on
 	scale response
 }
 
 // conducts reports whether the element conducts with its control at a setting.
 func (x switching) conducts(setting float64) bool {
 	switch {
+	case x.turns:
+		part := setting - x.from
+		return part-math.Floor(part) < 0.5
 	case x.trips:
 		return (setting >= x.from) != x.below
 	case x.scale != response{} && x.on == 0:
@@ -123,7 +127,7 @@ func (x switching) turn(e *circuit.Element, setting float64) float64 {
 	if e.Open && e.Kind == circuit.CurrentSource {
 		return 0
 	}
-	if x.trips || x.on != 0 {
+	if x.trips || x.turns || x.on != 0 {
 		return x.scale.at(1)
 	}
 	return x.scale.at(setting)

@@ -23,6 +23,7 @@ var primitives = map[part.Primitive]func(instance, part.Element){
 	part.MOSFET:          mosfet,
 	part.Phototransistor: phototransistor,
 	part.Contact:         contact,
+	part.Encoder:         encoder,
 	part.Keys:            keys,
 	part.Supply:          appetite,
 	part.Voltage:         voltage,

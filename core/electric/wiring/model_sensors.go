@@ -19,6 +19,17 @@ func contact(i instance, in part.Element) {
 	i.add(circuit.Element{Kind: circuit.Switch}, in.Legs[0], in.Legs[1], e)
 }
 
+// encoder is two contacts to a common leg, a quarter of a click apart: which of them is first to
+// close says which way it is turned (common practice).
+func encoder(i instance, in part.Element) {
+	for k, leg := range in.Legs[:2] {
+		e := i.of(in, "contactResistance", i.value(in.Value("contactResistance")))
+		e.Name = "contact " + leg + " of " + i.part.Name
+		e.control, e.turns, e.from = i.level(in.Hand), true, 0.25*float64(k+1)
+		i.add(circuit.Element{Kind: circuit.Switch}, leg, in.Legs[2], e)
+	}
+}
+
 // control adds the control of a hand of the part's, or returns the one that another of its
 // elements has already.
 func (i instance) control(hand string, c Control) int {

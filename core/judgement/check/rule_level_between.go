@@ -77,7 +77,7 @@ func (f *facts) doubtful(in input, level *levels) (low, high float64, all bool) 
 			low = level.low
 		case !now && before:
 			high = sure(at-step, at)
-		case !now && last != "" && reads != last: // it passed within one step
+		case !now && last != "" && reads != last && f.passes(in, level, at-step, at): // within one step
 			low, high = level.between(at-step), level.between(at)
 		}
 		all = all && now
@@ -87,4 +87,30 @@ func (f *facts) doubtful(in input, level *levels) (low, high float64, all bool) 
 		high = level.high
 	}
 	return low, high, all
+}
+
+// passes reports whether what an input gets goes by degrees from one side to the other between two
+// parts of its sensor's range: what jumps there, as a contact or an output that trips, is not in
+// doubt anywhere.
+func (f *facts) passes(in input, level *levels, from, to float64) bool {
+	volts := func(part float64) float64 {
+		v := level.at(level.between(part))
+		if v == nil {
+			return math.NaN()
+		}
+		return v.Typical(in.node)
+	}
+	a, b := volts(from), volts(to)
+	whole := math.Abs(b - a)
+	for range 20 {
+		middle := (from + to) / 2
+		v := volts(middle)
+		if math.Abs(v-a) < math.Abs(b-v) {
+			from, a = middle, v
+		} else {
+			to, b = middle, v
+		}
+	}
+	const jump = 0.5 // of the whole way, within a millionth of it
+	return math.Abs(b-a) < jump*whole
 }

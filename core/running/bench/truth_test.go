@@ -239,3 +239,14 @@ func TestStartersSteer(t *testing.T) {
 		}
 	})
 }
+
+// A starter counts the clicks of an encoder, both ways, in all dialects.
+func TestStartersCountClicks(t *testing.T) {
+	eachStart(t, "rotary-encoder", nil, func(t *testing.T, doc *build.Document) {
+		r := compiled(t, doc, "").run(t, "0.5s set rotary-encoder1.dial to 7; 2s set dial of Rotary encoder 1 to 3; 3s press rotary-encoder1.push; 3.2s release rotary-encoder1.push", 5*time.Second, 5)
+		all := said(printed(r), doc.Parts[0].Name)
+		require.NotEmpty(t, all, "%s\n%s", printed(r), doc.Program.Text)
+		assert.Equal(t, []float64{7, 3}, []float64{slices.Max(all), all[len(all)-1]}, "%v\n%s", all, doc.Program.Text)
+		assert.Contains(t, printed(r), "push of")
+	})
+}

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/general/parallel"
@@ -212,6 +213,10 @@ func sweep(net *wiring.Network, control int, pace int64) *run {
 
 // ends are the ends of what a level may be as planned.
 func ends(c *wiring.Control) (low, high float64) {
+	if c.Unit == part.Clicks {
+		const turned = 8 // clicks to each side
+		return -turned, turned
+	}
 	if len(c.Planned) == 0 {
 		return c.Least, c.Most
 	}

@@ -26,6 +26,7 @@ type outline struct {
 	pads    []pad
 	chains  []chain
 	sonars  []sonar
+	dials   []dial
 	digits  [][]int // of outs that are the bars of a digit
 	talks   bool    // the serial link is free to print by
 	ownName map[string]bool
@@ -116,6 +117,14 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		}
 		if kind.Is(part.Echo) && len(p.Signals) == 2 {
 			o.sonars = append(o.sonars, sonar{p, p.Name, p.Signals[0].Pin, p.Signals[1].Pin})
+			continue
+		}
+		if kind.Is(part.Encoder) && len(p.Signals) > 1 {
+			a, b := p.Signals[0], p.Signals[1]
+			o.dials = append(o.dials, dial{p, p.Name, a.Pin, b.Pin, [2]in{{pull: a.Pull}, {pull: b.Pull}}})
+			for _, s := range p.Signals[2:] {
+				o.add(net, p, kind, s)
+			}
 			continue
 		}
 		first := len(o.outs)

@@ -101,7 +101,7 @@ func (o *outline) cpp() string {
 	for i, bars := range o.digits {
 		t.say("const int bars%d[] = {%s};", i, namesOf(n.outs, bars))
 	}
-	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads)+len(o.sonars) > 0
+	n.prints = len(o.knobs)+len(o.pulses)+len(o.pads)+len(o.sonars)+len(o.dials) > 0
 	for i := range o.ins {
 		n.prints = n.prints || o.roles().printsIn(i)
 	}
@@ -158,6 +158,7 @@ func (o *outline) codes(pins []string) string {
 // cppHelpers writes the functions that loop uses.
 func (o *outline) cppHelpers(t *text, n cppNames) {
 	o.cppSonars(t)
+	o.cppDials(t)
 	for i, x := range o.pulses {
 		if x.polled {
 			continue
@@ -298,6 +299,7 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 		}
 	}
 	o.cppSonarSetup(t)
+	o.cppDialSetup(t)
 	for i, p := range o.pads {
 		if p.open {
 			t.say("for (int pin : driven%d) pinMode(pin, INPUT);", i)
@@ -327,6 +329,7 @@ func mode(pull board.Pull) string {
 
 func (o *outline) cppLoop(t *text, n cppNames) {
 	plan := o.roles()
+	o.cppDialLoop(t)
 	if plan.beats {
 		t.say("unsigned long beat = millis() / 500;  // halves of a second")
 	}

@@ -196,6 +196,7 @@ func (o *outline) pyHelpers(t *text, d *dialect, n pyNames) {
 		t.say("\n\ndef beep(pin):\n    \"\"\"A tone for a tenth of a second: a pin without PWM is turned over by hand.\"\"\"\n    for _ in range(88):\n        %s\n        %s\n        %s\n        %s", d.write("pin", d.level(true)), d.half, d.write("pin", d.level(false)), d.half)
 	}
 	o.pySonars(t, d)
+	o.pyDials(t, d)
 	o.pyServos(t, d)
 	for i, x := range o.pulses {
 		if d.polls(x) {
@@ -407,6 +408,7 @@ func (o *outline) python(l build.Language) string {
 		if plan.beats {
 			t.say("beat = now // 500  # halves of a second")
 		}
+		o.pyDialLoop(t)
 		for i, x := range o.ins {
 			t.say("%s = %s", n.on[i], d.closed(x, n.ins[i]))
 			if plan.printsIn(i) {
@@ -507,6 +509,7 @@ func (o *outline) pythonTest(l build.Language) string {
 		for i, x := range o.knobs {
 			t.say("at = %s\nif abs(at - was.get(%q, -9999)) > 1000:\n    was[%q] = at\n    print(%q, at)", fmt.Sprintf(d.measure, n.knobs[i]), x.words, x.words, x.words+":")
 		}
+		o.pyDialLoop(t)
 		for i := range o.pads {
 			t.say("key = scan%d()\nif key != was.get(\"key%d\", \"\"):\n    was[\"key%d\"] = key\n    if key:\n        print(key)", i, i, i)
 		}

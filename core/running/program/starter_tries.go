@@ -81,6 +81,7 @@ func (o *outline) cppTest() string {
 		for i := range o.pads {
 			o.cppPad(t, i, "")
 		}
+		o.cppDialLoop(t)
 		if o.talks {
 			t.say("if (Serial.available()) {\n  while (Serial.available()) Serial.read();\n  held = !held;\n  say(held ? \"held\" : \"going on\");\n}")
 		}

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"cablaggio/core/catalogue/board"
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/circuit"
 	"cablaggio/core/electric/wiring"
@@ -35,6 +36,7 @@ type Rig struct {
 	chips   []chip
 	echoes  []echoer
 	Servos  []Servo
+	aims    map[int]float64 // of encoders: where they are turned to
 	loose   map[int]float64 // what controls are set to that nothing in the circuit hangs on
 	noise   *noise          // of floating pins; nil: none
 	Actors  []Actor
@@ -76,6 +78,7 @@ type Move struct {
 	At      int64 // ns
 	Control int   // in the network; below 0: [Plug], [Charge], [Age] or [Held]
 	To      float64
+	goesOn  bool // of an encoder that is on its way
 }
 
 // New returns a rig of a network with its hands at rest.
@@ -133,6 +136,8 @@ func Rest(c *wiring.Control) float64 {
 		return wiring.LetGo
 	case c.Kind == wiring.Output:
 		return wiring.Low
+	case c.Unit == part.Clicks:
+		return 0
 	case c.Kind == wiring.Level:
 		return middle(c)
 	case len(c.Planned) > 0:
@@ -168,6 +173,28 @@ func (r *Rig) Turn(control int, to float64) {
 	k.region.after()
 	r.kicks(k.region)
 	r.touch(k.region)
+}
+
+// An encoder that is turned goes through all that lies between, a quarter of a click after the
+// other, each so long (from memory: a quick hand makes some sixty clicks a second).
+const quarter = 4 * ms
+
+// dial turns an encoder a quarter of a click, and has it go on to where it is to be.
+func (r *Rig) dial(m Move) {
+	now := r.Setting(m.Control)
+	if r.aims == nil {
+		r.aims = map[int]float64{}
+	}
+	if m.goesOn && r.aims[m.Control] != m.To {
+		return // a hand has turned it elsewhere since
+	}
+	r.aims[m.Control] = m.To
+	if left := m.To - now; math.Abs(left) > 0.25 {
+		r.Turn(m.Control, now+math.Copysign(0.25, left))
+		r.Plan([]Move{{m.At + quarter, m.Control, m.To, true}})
+		return
+	}
+	r.Turn(m.Control, m.To)
 }
 
 // Setting is what a control is set to.
@@ -216,12 +243,15 @@ func (r *Rig) Happen(at int64) bool {
 	for r.done < len(r.moves) && r.moves[r.done].At <= at {
 		m := r.moves[r.done]
 		r.done++
-		if m.Control >= 0 {
+		switch {
+		case m.Control >= 0 && r.net.Controls[m.Control].Unit == part.Clicks:
+			r.dial(m)
+		case m.Control >= 0:
 			r.Turn(m.Control, m.To)
-		} else {
+		default:
 			r.supplied(m)
 		}
-		if r.Moved != nil {
+		if r.Moved != nil && !m.goesOn {
 			r.Moved(m)
 		}
 	}
