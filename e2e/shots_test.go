@@ -139,11 +139,22 @@ func TestScreenshots(t *testing.T) {
 	b.see("button", "Go on with questions")
 	shot(b, "ask-board")
 
+	b.visit("/parts")
+	b.click("button", "Describe a part")
+	b.fill("What do you call it?", "Rain module")
+	b.choose("How many legs in its row?", "4")
+	for i, printed := range []string{"VCC", "AO", "GND", "DO"} {
+		b.fill(fmt.Sprintf("Printed beside it, leg %d", i+1), printed)
+	}
+	b.choose("It is, leg 4", "an output")
+	b.choose("It gives, leg 2", "a voltage that follows")
+	b.see("region", "What comes of it")
+	evaluate[bool](b, `() => { document.querySelector('[role=dialog] .overflow-auto').scrollTop = 0; return true; }`)
+	shot(b, "leaflet")
+	b.click("button", "Begin anew")
+
 	b.visit("/builds/" + ids["tram-stop"])
 	b.see("button", "sign lamp")
-	b.click("button", "Use the dark sheet")
-	shot(b, "plan-dark")
-	b.click("button", "Use the light sheet")
 	b.size(800, 1280)
 	shot(b, "plan-tablet")
 }

@@ -49,7 +49,7 @@ func TestLeaflets(t *testing.T) {
 				continue
 			}
 			wired++
-			if testkit.Wide() || n == 0 && i%5 == 0 {
+			if testkit.Wide() || n == 0 && i%10 == 0 {
 				t.Run(l.Name+"/"+b.ID, func(t *testing.T) { everything(t, &own, doc) })
 			}
 		}

@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"encoding/json"
 	"maps"
+	"os"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -210,4 +212,16 @@ func TestLeafletsThatSayTooLittle(t *testing.T) {
 	require.NoError(t, err)
 	amps, _ := k.Value("supplyCurrent")
 	assert.Greater(t, amps.Default.High, 10*amps.Default.Low, "what is not known is wide")
+}
+
+// The file that the page on parts shows as a whole one is one.
+func TestTheExampleOnThePage(t *testing.T) {
+	page, err := os.ReadFile("../../../docs/parts.md")
+	require.NoError(t, err)
+	_, rest, ok := strings.Cut(string(page), "```json\n")
+	require.True(t, ok)
+	text, _, _ := strings.Cut(rest, "```")
+	k, err := part.Parse(strings.NewReader(text), catalogue)
+	require.NoError(t, err)
+	assert.Equal(t, "Latch eye", k.Name)
 }
