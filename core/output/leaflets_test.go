@@ -7,12 +7,15 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/planning/plan"
+	"cablaggio/core/running/program"
 	"cablaggio/core/testkit"
+	_ "cablaggio/core/testkit/drawn"
 )
 
 //go:embed testdata/leaflets.json
@@ -55,4 +58,68 @@ func TestLeaflets(t *testing.T) {
 		}
 		assert.GreaterOrEqual(t, wired, 3, "%s is wired without a word on so many boards", l.Name)
 	}
+}
+
+// anyLeaflet is one as somebody types it who does not look.
+var anyLeaflet = rapid.Custom(func(t *rapid.T) part.Leaflet {
+	number := rapid.SampledFrom([]float64{0, 0, 0, 1, 3.3, 5, 12, -5, 0.001, 1e9, -1e-9})
+	words := rapid.SampledFrom([]string{"", "", "rain", "Ω µ 😀", "\"quoted\"", "on", "off", "a very long name that goes on and on and on and on and on and on"})
+	l := part.Leaflet{
+		Name: rapid.SampledFrom([]string{"Rain module", "x", "板", "1", "board", "a\nb"}).Draw(t, "name"),
+		Sort: rapid.SampledFrom([]part.LeafletSort{part.Module, part.Module, part.Closer, part.Consume}).Draw(t, "sort"),
+		From: number.Draw(t, "from"), To: number.Draw(t, "to"), Amps: number.Draw(t, "amps") / 100, Volt: number.Draw(t, "volt"),
+		Ways: [2]string{words.Draw(t, "open"), words.Draw(t, "closed")}, Acts: rapid.SampledFrom([]string{part.Turns, part.Sounds, part.Pulls, part.Glows, ""}).Draw(t, "acts"),
+	}
+	roles := map[part.LeafletSort][]part.LegRole{
+		part.Module: {part.PlusLeg, part.GroundLeg, part.OutputLeg, part.OutputLeg, part.FreeLeg},
+		part.Closer: {part.EndLeg, part.EndLeg, part.FreeLeg}, part.Consume: {part.EndLeg, part.EndLeg},
+	}[l.Sort]
+	if rapid.IntRange(0, 3).Draw(t, "shuffled") == 0 {
+		roles = rapid.SliceOfN(rapid.SampledFrom(roles), 1, 9).Draw(t, "roles")
+	}
+	for _, r := range roles {
+		l.Legs = append(l.Legs, part.LeafletLeg{
+			Name: words.Draw(t, "printed"), Is: r, Gives: rapid.SampledFrom([]part.Giving{part.GivesVolts, part.GivesLevel, part.GivesPull}).Draw(t, "gives"),
+			About: words.Draw(t, "about"), Unit: words.Draw(t, "unit"), Least: number.Draw(t, "least"), Most: number.Draw(t, "most"),
+			LeastGive: number.Draw(t, "least gives"), MostGive: number.Draw(t, "most gives"), Quiet: words.Draw(t, "quiet"), Told: words.Draw(t, "told"),
+			Low: rapid.Bool().Draw(t, "low"), High: number.Draw(t, "high"),
+		})
+	}
+	return l
+})
+
+// Whatever is typed into a leaflet, it is a part that can be wired, checked and programmed, or it is
+// told what is missing.
+func TestAnyLeaflet(t *testing.T) {
+	made := 0
+	rapid.Check(t, func(t *rapid.T) {
+		l := anyLeaflet.Draw(t, "leaflet")
+		k, err := l.Kind("own-part", lib.Catalogue)
+		if err != nil {
+			assert.NotEmpty(t, err.Error())
+			return
+		}
+		made++
+		own := *lib
+		own.Catalogue = lib.Catalogue.With([]part.Kind{*k})
+		board := lib.Boards[rapid.IntRange(0, len(lib.Boards)-1).Draw(t, "board")].ID
+		for _, h := range k.Hookups {
+			doc, _, err := plan.Apply(&own, build.New("one part", board), []plan.Edit{plan.Add{Kind: k.ID, Hookup: h.ID}, plan.Add{Kind: "led"}})
+			if err != nil {
+				continue // the board has not what it takes
+			}
+			_, err = check.Check(&own, doc)
+			require.NoError(t, err)
+			p, err := program.Starter(&own, doc, build.CPP)
+			require.NoError(t, err)
+			assert.NotEmpty(t, p.Text)
+			data, err := json.Marshal(doc)
+			require.NoError(t, err)
+			back, err := lib.Parse(data)
+			require.NoError(t, err, "a file brings its part along")
+			assert.Equal(t, doc.Kinds, back.Kinds)
+		}
+	})
+	t.Log(made)
+	assert.Positive(t, made)
 }

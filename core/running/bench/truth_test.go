@@ -250,3 +250,15 @@ func TestStartersCountClicks(t *testing.T) {
 		assert.Contains(t, printed(r), "push of")
 	})
 }
+
+// The button of a ladder that is printed is the one that was pressed.
+func TestStartersReadLadders(t *testing.T) {
+	eachStart(t, "button-ladder", nil, func(t *testing.T, doc *build.Document) {
+		script := ""
+		for k := range 5 {
+			script += fmt.Sprintf("%gs press button-ladder1 at button %d; %gs release button-ladder1 at button %d\n", 0.5+float64(k)*0.5, k+1, 0.7+float64(k)*0.5, k+1)
+		}
+		r := compiled(t, doc, "").run(t, script, 4*time.Second, 5)
+		assert.Equal(t, []string{"1", "2", "3", "4", "5"}, strings.Fields(printed(r)), doc.Program.Text)
+	})
+}

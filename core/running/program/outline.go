@@ -82,6 +82,7 @@ type pad struct {
 	rows         bool     // the driven are the rows
 	open         bool     // the driven are let go between
 	keys         string   // what is printed on them, row by row
+	ladder       *ladder  // nil: rows and columns
 	pull         board.Pull
 	active       bool // the level that selects
 }
@@ -109,6 +110,10 @@ func newOutline(lib *build.Library, doc *build.Document) *outline {
 		}
 		if kind.Is(part.Register) {
 			registers = append(registers, p)
+			continue
+		}
+		if kind.Is(part.Keys) && len(p.Signals) == 1 && p.Signals[0].Needs == board.AnalogIn {
+			o.addLadder(net, p, p.Signals[0])
 			continue
 		}
 		if kind.Is(part.Keys) && slices.ContainsFunc(p.Signals, func(s build.Signal) bool { return s.Needs == board.DigitalOut }) {

@@ -84,6 +84,10 @@ func (o *outline) cpp() string {
 		t.say("const int %s = %s;  // each pulse goes to %s and back", id, o.board.InCode(x.pin), level(x.closed))
 	}
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			t.say("const int ladder%d = %s;  // %s", i, o.board.InCode(p.ladder.pin), p.words)
+			continue
+		}
 		t.say("\n// %s: the %s are driven one after the other, the %s are read.", p.words, lines(p.rows), lines(!p.rows))
 		t.say("const int driven%d[] = {%s};\nconst int read%d[] = {%s};", i, o.codes(p.driven), i, o.codes(p.read))
 		t.say("const char keys%d[] = %q;  // row by row", i, p.keys)
@@ -168,6 +172,10 @@ func (o *outline) cppHelpers(t *text, n cppNames) {
 		t.say("  unsigned long now = millis();\n  if (digitalRead(%s) == %s && now - edge%d >= %d) pulses%d++;\n  edge%d = now;\n}", n.pulses[i], level(x.closed), i, milliseconds(x.wait), i, i)
 	}
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			p.ladder.cpp(t, i, o.full())
+			continue
+		}
 		idle, release := fmt.Sprintf("digitalWrite(driven%d[d], %s);", i, level(!p.active)), ""
 		if p.open {
 			idle, release = fmt.Sprintf("pinMode(driven%d[d], INPUT);", i), fmt.Sprintf("pinMode(driven%d[d], OUTPUT); ", i)
@@ -301,6 +309,9 @@ func (o *outline) cppSetup(t *text, n cppNames) {
 	o.cppSonarSetup(t)
 	o.cppDialSetup(t)
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			continue
+		}
 		if p.open {
 			t.say("for (int pin : driven%d) pinMode(pin, INPUT);", i)
 		} else {

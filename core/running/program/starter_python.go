@@ -138,6 +138,10 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 		t.say(d.in, id, d.pin(o.board, x.pin), d.pulls[x.pull])
 	}
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			t.say(d.knob+"  # %[3]s", fmt.Sprintf("ladder%d", i), d.pin(o.board, p.ladder.pin), p.words)
+			continue
+		}
 		t.say("\n# %s: the %s are driven one after the other, the %s are read.", p.words, lines(p.rows), lines(!p.rows))
 		t.say("keys%d = %q  # row by row", i, p.keys)
 		o.each(t, d, fmt.Sprintf("driven%d", i), p.driven, func(pin string) {
@@ -171,7 +175,7 @@ func (o *outline) needs(line string) bool {
 	case timed:
 		return len(o.sonars) > 0
 	case "import analogio":
-		return len(o.knobs) > 0
+		return len(o.knobs) > 0 || slices.ContainsFunc(o.pads, func(p pad) bool { return p.ladder != nil })
 	case "import pwmio":
 		return dims
 	}
@@ -219,6 +223,10 @@ def count%[1]d(pin):
 %[4]s.irq(count%[1]d, Pin.IRQ_FALLING | Pin.IRQ_RISING)`, i, one(x.closed), milliseconds(x.wait), n.pulses[i])
 	}
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			p.ladder.python(t, d, i)
+			continue
+		}
 		at := fmt.Sprintf("d * %d + r", len(p.read))
 		if !p.rows {
 			at = fmt.Sprintf("r * %d + d", len(p.driven))

@@ -33,6 +33,10 @@ func (o *outline) cppTest() string {
 		t.say("const int %s = %s;", n.pulses[len(n.pulses)-1], o.board.InCode(x.pin))
 	}
 	for i, p := range o.pads {
+		if p.ladder != nil {
+			t.say("const int ladder%d = %s;", i, o.board.InCode(p.ladder.pin))
+			continue
+		}
 		t.say("const int driven%d[] = {%s};\nconst int read%d[] = {%s};\nconst char keys%d[] = %q;", i, o.codes(p.driven), i, o.codes(p.read), i, p.keys)
 	}
 	for i, c := range o.chains {
