@@ -105,7 +105,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 		id := o.identifier(x.words, d.language)
 		n.outs = append(n.outs, id)
 		switch {
-		case x.steers:
+		case x.steers && x.pwm:
 			t.say(strings.ReplaceAll(d.dim, "1000", "50"), id, d.pin(o.board, x.pin), 0)
 		case x.dims || x.tone && x.pwm:
 			off := 0
@@ -169,7 +169,7 @@ func (o *outline) begin(t *text, d *dialect, what string) (n pyNames) {
 func (o *outline) needs(line string) bool {
 	dims := false
 	for _, x := range o.outs {
-		dims = dims || x.dims || x.steers || x.tone && x.pwm
+		dims = dims || x.dims || x.steers && x.pwm || x.tone && x.pwm
 	}
 	switch line {
 	case timed:
@@ -336,11 +336,11 @@ func (o *outline) pySet(d *dialect, n pyNames, i int, on string) string {
 	name := n.outs[i]
 	switch {
 	case x.steers && on == "True":
-		return "steer(" + name + ", 180)"
+		return steer(x) + "(" + name + ", 180)"
 	case x.steers && on == "False":
-		return "steer(" + name + ", 0)"
+		return steer(x) + "(" + name + ", 0)"
 	case x.steers:
-		return fmt.Sprintf("steer(%s, 180 if %s else 0)", name, on)
+		return fmt.Sprintf("%s(%s, 180 if %s else 0)", steer(x), name, on)
 	case x.tone && !x.pwm && on == "True":
 		return "beep(" + name + ")"
 	case x.tone && !x.pwm && on == "False":
@@ -451,7 +451,7 @@ func (o *outline) python(l build.Language) string {
 			case x.bar:
 			case x.group >= 0 && !x.dims:
 			case x.steers && r.knob >= 0:
-				t.say("steer(%s, %s * 180 // 65535)", n.outs[i], fmt.Sprintf(d.measure, n.knobs[r.knob]))
+				t.say("%s(%s, %s * 180 // 65535)", steer(x), n.outs[i], fmt.Sprintf(d.measure, n.knobs[r.knob]))
 			case x.dims && r.knob >= 0 && x.low:
 				t.say(d.duty, n.outs[i], "65535 - "+fmt.Sprintf(d.measure, n.knobs[r.knob]))
 			case x.dims && r.knob >= 0:
