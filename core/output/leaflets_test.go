@@ -3,6 +3,7 @@ package output_test
 import (
 	_ "embed"
 	"encoding/json"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -14,6 +15,7 @@ import (
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/planning/plan"
 	"cablaggio/core/running/program"
+	"cablaggio/core/running/should"
 	"cablaggio/core/testkit"
 	_ "cablaggio/core/testkit/drawn"
 )
@@ -120,6 +122,36 @@ func TestAnyLeaflet(t *testing.T) {
 			assert.Equal(t, doc.Kinds, back.Kinds)
 		}
 	})
-	t.Log(made)
 	assert.Positive(t, made)
+}
+
+// What parts of one's own do is said as of the others: by their names, by the names of their states,
+// and by what they tell of.
+func TestSayingsOfOwnParts(t *testing.T) {
+	var list []part.Leaflet
+	require.NoError(t, json.Unmarshal(leaflets, &list))
+	for _, c := range []struct{ name, said, says string }{
+		{"Flame module", "while there is a flame the lamp is on", "while Flame module 1 is flame, red LED 1 is lit"},
+		{"Flame module", "while there is no flame the lamp is dark", "while Flame module 1 is no flame, red LED 1 is dark"},
+		{"Rain module", "while the rain module is wet the lamp is on", "while rain of Rain module 1 is wet, red LED 1 is lit"},
+		{"Rain module", "above 60 % wetness the lamp is lit", "while wetness of Rain module 1 is above 60 %, red LED 1 is lit"},
+		{"Humidity module", "while the humidity is above 60 % the lamp is lit", "while Humidity module 1 is above 60 %, red LED 1 is lit"},
+		{"Humidity module", "prints the humidity", "what Humidity module 1 measures is printed"},
+		{"Pressure pad", "when somebody stands on the pad the lamp is lit", ""},
+	} {
+		l := list[slices.IndexFunc(list, func(l part.Leaflet) bool { return l.Name == c.name })]
+		k, err := l.Kind("own-part", lib.Catalogue)
+		require.NoError(t, err)
+		own := *lib
+		own.Catalogue = lib.Catalogue.With([]part.Kind{*k})
+		doc, _, err := plan.Apply(&own, build.New(c.name, "classic-5v"), []plan.Edit{plan.Add{Kind: k.ID}, plan.Add{Kind: "led", Type: "red"}})
+		require.NoError(t, err)
+		s, err := should.NewReader(known.Build(&own, doc)).Read(c.said)
+		if c.says == "" {
+			assert.Error(t, err, "%s: not by half", c.said)
+			continue
+		}
+		require.NoError(t, err, c.said)
+		assert.Equal(t, c.says, s.Says)
+	}
 }

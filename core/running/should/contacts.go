@@ -47,6 +47,9 @@ func (p *parser) held(list []token) ([]cond, bool) {
 	if out, ok := p.empty(list); ok {
 		return out, true
 	}
+	if out, ok := p.stands(list); ok {
+		return out, true
+	}
 	if len(list) > 1 && stemmed.spins.begins(list) { // turning the wheel
 		for _, m := range p.r.mentions(list, 1, isHand) {
 			if m.end == len(list) && len(m.items) == 1 && m.items[0].hand.Kind == bench.Spins {
@@ -115,6 +118,41 @@ func (p *parser) held(list []token) ([]cond, bool) {
 // spinning is that a wheel turns: as one does that is seen to, and not as one that comes to rest.
 func spinning(h bench.Hand) cond {
 	return cond{hand: h, ranged: true, least: h.Most / 100, surely: h.Most / 20, barely: h.Most / 1000}
+}
+
+// stands reads "there is a flame", "the rain module is wet": the name of a state that only one hand has,
+// alone or of its part. Names that hands share, as on and off, say nothing by themselves.
+func (p *parser) stands(list []token) (out []cond, ok bool) {
+	find := func(list []token, of string) {
+		for len(list) > 1 && (list[0].stem == "be" || list[0].text == "it") {
+			list = list[1:]
+		}
+		if stemmed.pressed.is(list) || stemmed.up.is(list) || stemmed.open.is(list) {
+			return
+		}
+		for _, h := range p.r.hands {
+			if h.Kind != bench.Switches || of != "" && partOf(h.Of) != of {
+				continue
+			}
+			for i, way := range []string{h.Off, h.On} {
+				if p.r.ways[way].is(list) {
+					out = append(out, cond{hand: h, on: i == 1})
+				}
+			}
+		}
+	}
+	find(list, "")
+	for _, h := range p.r.hands {
+		if len(out) > 0 || h.Kind != bench.Switches || partOf(h.Of) == h.Of {
+			continue
+		}
+		for _, m := range p.r.mentions(list, 0, handOf(h.Of)) {
+			if rest := list[m.end:]; len(rest) > 1 && rest[0].stem == "be" && len(out) == 0 {
+				find(rest, partOf(h.Of))
+			}
+		}
+	}
+	return out, len(out) == 1
 }
 
 // empty reads "an empty tank", "open door 1": the way before the name.
