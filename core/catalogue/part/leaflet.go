@@ -128,7 +128,7 @@ type maker struct {
 }
 
 func (m *maker) bad(where, format string, args ...any) {
-	m.problems = append(m.problems, Problem{where, fmt.Sprintf(format, args...)})
+	m.problems = append(m.problems, Problem{Where: where, Right: fmt.Sprintf(format, args...)})
 }
 
 // legs names the legs, and takes a package in which so many stand in a row.

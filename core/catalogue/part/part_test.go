@@ -1,7 +1,6 @@
 package part_test
 
 import (
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -12,12 +11,6 @@ import (
 )
 
 var catalogue = part.Shipped()
-
-// owner returns what a terminal of a hookup belongs to.
-func owner(terminal string) string {
-	who, _, _ := strings.Cut(terminal, ".")
-	return who
-}
 
 // The safest hookup is the default: an LED has its resistor, a contact needs
 // nothing that could be forgotten.

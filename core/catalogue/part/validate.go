@@ -84,29 +84,12 @@ var (
 	wordForm = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9-]{0,39}$`) // of what is inside a kind
 )
 
-// A Problem is one thing that is wrong with a kind of part.
-type Problem struct {
-	Where string // "inside[2].legs", "hookups[0].joins[1]"; empty: the whole file
-	Right string // what is wrong, and what would be right
-}
-
-func (p Problem) Error() string {
-	if p.Where == "" {
-		return p.Right
-	}
-	return p.Where + ": " + p.Right
-}
-
-// Problems is all that is wrong with a kind of part, in order.
-type Problems []Problem
-
-func (p Problems) Error() string {
-	lines := make([]string, len(p))
-	for i, x := range p {
-		lines[i] = x.Error()
-	}
-	return strings.Join(lines, "\n")
-}
+// Problems is all that is wrong with a kind of part, in order; where it is stands as
+// "inside[2].legs", "hookups[0].joins[1]", and empty for the whole file.
+type (
+	Problems = board.Problems
+	Problem  = board.Problem
+)
 
 // Validate checks that a kind holds together, with the kinds of a catalogue as helpers. Its error is
 // a [Problems].
@@ -134,7 +117,7 @@ type validator struct {
 
 func (v *validator) bad(where, format string, args ...any) {
 	if len(v.problems) < 20 {
-		v.problems = append(v.problems, Problem{where, fmt.Sprintf(format, args...)})
+		v.problems = append(v.problems, Problem{Where: where, Right: fmt.Sprintf(format, args...)})
 	}
 }
 

@@ -40,9 +40,6 @@ func (u Use) Pull() board.Pull {
 	return board.NoPull
 }
 
-// lead returns the first claim that drives the pin.
-func (u Use) lead() Claim { return u.Signals[slices.IndexFunc(u.Signals, Claim.drives)] }
-
 func (u Use) label() string { return fmt.Sprintf("%s (%s)", u.Pin.Name, u.Signals[0].Part.Name) }
 
 // addPins models the pins that signals use or that wires go to, and the places
