@@ -2247,6 +2247,8 @@ export interface components {
             host?: components["schemas"]["PartHost"];
             id: string;
             joins: string[][];
+            /** Format: double */
+            logicFrom?: number;
             name: string;
             row: string[];
             signals: components["schemas"]["PartSignal"][];
