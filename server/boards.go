@@ -138,6 +138,11 @@ func (s *server) keepBoard(c fiber.Ctx) error {
 		return err
 	}
 	p, err := board.Parse(bytes.NewReader(body))
+	if err == nil {
+		if twins := p.Unnumbered(); len(twins) > 0 {
+			err = twins
+		}
+	}
 	if err != nil {
 		wrong := problem(http.StatusUnprocessableEntity, "This is not a board that can be taken.", err.Error())
 		var all board.Problems

@@ -57,6 +57,12 @@ func TestABoardOfOnesOwn(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, p.Status)
 	assert.NotEmpty(t, p.Problems)
 	assert.Equal(t, http.StatusUnprocessableEntity, call(t, http.MethodPost, "/api/boards", `{"format":`).StatusCode)
+	data, err := json.Marshal(own)
+	require.NoError(t, err)
+	twins := strings.Replace(strings.ReplaceAll(string(data), `"D9"`, `"PB8"`), `"market"`, `"twins"`, 1)
+	p = call(t, http.MethodPost, "/api/boards", twins).problem(t)
+	assert.Equal(t, http.StatusUnprocessableEntity, p.Status)
+	assert.Contains(t, p.Detail, "number 8", "two pins that a program cannot tell apart")
 }
 
 // A board that is described anew, with a pin by another name, does not touch the builds

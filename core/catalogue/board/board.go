@@ -213,6 +213,8 @@ type Pin struct {
 	PWM       *PWM       `json:"pwm,omitempty"`
 	Also      []string   `json:"also,omitempty"` // "serial in", "two-wire clock": what else is printed at it
 	Own       *Own       `json:"own,omitempty"`  // what the board itself uses it for
+	// Number is what programs in C++ know it by, where the digits of its name do not say it.
+	Number *int `json:"number,omitempty"`
 }
 
 // Has reports whether the pin has the function.

@@ -3,6 +3,7 @@ package board
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -69,10 +70,13 @@ func (p *Profile) Programs() Code {
 	return usual[r.Volts.Typ > 4]
 }
 
-// Number returns the number by which C++ programs know a pin: the digits of its name, but of
+// Number returns the number by which C++ programs know a pin: its own, or the digits of its name, but of
 // analog pins that are called A0 and on those behind the last digital one. It is -1 of a pin
 // without one.
 func (p *Profile) Number(pin string) int {
+	if i := slices.IndexFunc(p.Pins, func(q Pin) bool { return q.Number != nil && q.Name == pin }); i >= 0 {
+		return *p.Pins[i].Number
+	}
 	digits := strings.TrimLeft(pin, "ABCDEFGHIJKLMNOPQRSTUVWXYZ")
 	n, err := strconv.Atoi(digits)
 	if err != nil || n < 0 {
@@ -82,6 +86,28 @@ func (p *Profile) Number(pin string) int {
 		return p.analogFrom() + n
 	}
 	return n
+}
+
+// MaxNumber is the largest number of a pin.
+const MaxNumber = 79
+
+// Unnumbered says in words which pins programs cannot tell apart by their numbers, or have none;
+// nothing where each has its own.
+func (p *Profile) Unnumbered() Problems {
+	var out Problems
+	seen := map[int]string{}
+	for _, pin := range p.Pins {
+		n := p.Number(pin.Name)
+		switch {
+		case n < 0 || n > MaxNumber:
+			out = append(out, Problem{"pin " + pin.Name, fmt.Sprintf("a program knows pins by numbers from 0 to %d, and its name has none: write it behind the name, as %s = 14", MaxNumber, pin.Name)})
+		case seen[n] != "":
+			out = append(out, Problem{"pin " + pin.Name, fmt.Sprintf("to a program it is number %d, as %s: write its own behind the name, as %s = 14", n, seen[n], pin.Name)})
+		default:
+			seen[n] = pin.Name
+		}
+	}
+	return out
 }
 
 // Numbered returns the pin with a number.
@@ -103,6 +129,9 @@ func (p *Profile) InCode(pin string) string {
 }
 
 func (p *Profile) namedAnalog(pin string) bool {
+	if slices.ContainsFunc(p.Pins, func(q Pin) bool { return q.Number != nil && q.Name == pin }) {
+		return false
+	}
 	return len(pin) > 1 && pin[0] == 'A' && pin[1] >= '0' && pin[1] <= '9'
 }
 

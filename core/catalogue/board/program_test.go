@@ -3,6 +3,7 @@ package board_test
 import (
 	"bytes"
 	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
@@ -110,4 +111,25 @@ func TestWhatABoardSaysOfItsPrograms(t *testing.T) {
 			assert.ErrorContains(t, err, c.says, name)
 		}
 	}
+}
+
+// A pin may have any name: its number for programs stands beside it where the name does not say it,
+// and pins that a program could not tell apart are told.
+func TestNumbersOfAnyNames(t *testing.T) {
+	p := *find(t, "classic-5v")
+	p.Pins = slices.Clone(p.Pins)
+	assert.Empty(t, p.Unnumbered())
+	forty := 40
+	p.Pins[0].Name, p.Pins[1].Name = "PA7", "PB7" // as D7
+	wrong := p.Unnumbered()
+	require.Len(t, wrong, 2)
+	assert.Contains(t, wrong[0].Error(), "number 7, as P")
+	p.Pins[0].Number = &forty
+	assert.Equal(t, 40, p.Number("PA7"))
+	assert.Equal(t, "40", p.InCode("PA7"))
+	found, ok := p.Numbered(40)
+	assert.True(t, ok)
+	assert.Equal(t, "PA7", found.Name)
+	p.Pins[1].Name = "TX"
+	assert.ErrorContains(t, p.Unnumbered(), "its name has none")
 }

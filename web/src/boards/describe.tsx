@@ -1,9 +1,8 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useRef, useState } from "react";
 import { answer, api, ProblemError, type Profile } from "../api/client";
 import { inLines } from "../api/errors";
 import { Button, Choice } from "../shared/controls";
-
-const own = "your own, from its data sheet";
+import { headerLines, own, pinLines, withPins } from "./profile-of";
 
 /** One number of the form: where it stands in the profile, and where a data sheet hides it. */
 interface Field {
@@ -153,21 +152,30 @@ const fields: Field[] = [
   },
 ];
 
-const pinLines = (p: Profile) => p.pins.map((pin) => `${pin.name}: ${pin.functions.join(", ")}`).join("\n");
-const headerLines = (p: Profile) => p.headers.map((h) => `${h.name}: ${h.places.join(" ")}`).join("\n");
-
 /** Leads through describing a board from its data sheet, beginning from one that is like it. */
 export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: string) => void }) {
   const [likeId, setLike] = useState(boards[0]?.id ?? "");
   const like = boards.find((b) => b.id === likeId) ?? boards[0];
   const [wrong, setWrong] = useState<string[]>([]);
+  const form = useRef<HTMLFormElement>(null);
+  // What was typed stays when one begins from another board; what was not is that board's.
+  const [typed, setTyped] = useState<Record<string, string>>({});
   if (!like) return null;
+  const begin = (id: string) => {
+    const changed: Record<string, string> = {};
+    for (const e of form.current?.elements ?? []) {
+      if (!(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement) || !e.name) continue;
+      if (e.value !== e.defaultValue || typed[e.name] !== undefined) changed[e.name] = e.value;
+    }
+    setTyped(changed);
+    setLike(id);
+  };
 
   const keep = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const text = (name: string) => String(form.get(name) ?? "").trim();
-    const p: Profile = structuredClone(like);
+    const p = withPins(like, text("pins"), text("headers"));
     const bad: string[] = [];
     p.name = text("name");
     p.summary = text("summary");
@@ -181,30 +189,6 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
       if (text(field.label) === "" || !Number.isFinite(v)) bad.push(`${field.label}: write a number`);
       else if (v !== field.read(like)) field.write(p, v);
     }
-    p.pins = text("pins")
-      .split("\n")
-      .filter((line) => line.trim())
-      .map((line) => {
-        const [name = "", functions = ""] = line.split(":");
-        const known = like.pins.find((pin) => pin.name === name.trim());
-        const can = functions
-          .split(",")
-          .map((f) => f.trim())
-          .filter(Boolean) as (typeof like.pins)[number]["functions"];
-        const pwm = can.includes("pwm-out")
-          ? (known?.pwm ?? { hertz: 500, bits: 8, source: own })
-          : undefined;
-        return { ...known, name: name.trim(), functions: can, pwm };
-      });
-    p.headers = text("headers")
-      .split("\n")
-      .filter((line) => line.trim())
-      .map((line) => {
-        const [name = "", places = ""] = line.split(":");
-        return { name: name.trim(), places: places.trim().split(/\s+/) };
-      });
-    const names = new Set(p.pins.map((pin) => pin.name));
-    p.logic.groups = p.logic.groups.filter((g) => g.pins.every((pin) => names.has(pin)));
     if (bad.length > 0) {
       setWrong(bad);
       return;
@@ -223,9 +207,9 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
   };
   const box = "w-full rounded-sheet border border-ink/40 bg-sheet px-2 font-mono";
   return (
-    <form onSubmit={keep} key={like.id} className="space-y-4" aria-label="Describe a board">
+    <form ref={form} onSubmit={keep} key={like.id} className="space-y-4" aria-label="Describe a board">
       <div className="grid gap-4 sm:grid-cols-3">
-        <Choice label="Begin from one that is like it" value={like.id} onChange={setLike}>
+        <Choice label="Begin from one that is like it" value={like.id} onChange={begin}>
           {boards.map((b) => (
             <option key={b.id} value={b.id}>
               {b.name}
@@ -234,11 +218,23 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
         </Choice>
         <label className="flex flex-col gap-0.5">
           <span className="text-faint text-small">What do you call it?</span>
-          <input name="name" required maxLength={60} placeholder="board from the market" className={box} />
+          <input
+            name="name"
+            defaultValue={typed.name}
+            required
+            maxLength={60}
+            placeholder="board from the market"
+            className={box}
+          />
         </label>
         <label className="flex flex-col gap-0.5">
           <span className="text-faint text-small">In a sentence</span>
-          <input name="summary" maxLength={120} defaultValue={`Like the ${like.name}.`} className={box} />
+          <input
+            name="summary"
+            maxLength={120}
+            defaultValue={typed.summary ?? `Like the ${like.name}.`}
+            className={box}
+          />
         </label>
       </div>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
@@ -250,7 +246,7 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
                 name={f.label}
                 maxLength={12}
                 inputMode="decimal"
-                defaultValue={Number((f.read(like) ?? 0).toPrecision(6))}
+                defaultValue={typed[f.label] ?? Number((f.read(like) ?? 0).toPrecision(6))}
                 className={box}
               />
               <span className="w-4 text-faint">{f.unit}</span>
@@ -263,13 +259,14 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
         <label className="flex flex-col gap-0.5">
           <span>Pins, one a line: its name, and what it can do</span>
           <span className="text-faint text-small">
-            digital-out, pwm-out, digital-in, analog-in, interrupt; see the “pinout” of the board.
+            digital-out, pwm-out, digital-in, analog-in, interrupt; see the “pinout” of the board. Where its
+            name does not end with the number that programs know it by, write that behind it: PA1 = 14.
           </span>
           <textarea
             name="pins"
             maxLength={20_000}
             rows={10}
-            defaultValue={pinLines(like)}
+            defaultValue={typed.pins ?? pinLines(like)}
             spellCheck={false}
             className={box}
           />
@@ -283,7 +280,7 @@ export function Describe({ boards, onKept }: { boards: Profile[]; onKept: (id: s
             name="headers"
             maxLength={20_000}
             rows={10}
-            defaultValue={headerLines(like)}
+            defaultValue={typed.headers ?? headerLines(like)}
             spellCheck={false}
             className={box}
           />

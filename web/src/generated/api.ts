@@ -2403,6 +2403,7 @@ export interface components {
             also?: string[];
             functions: string[];
             name: string;
+            number?: null | number;
             own?: components["schemas"]["Own"];
             pwm?: components["schemas"]["PWM"];
         };
