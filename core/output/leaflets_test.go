@@ -151,3 +151,29 @@ func TestSayingsOfOwnParts(t *testing.T) {
 		assert.Equal(t, c.says, s.Says)
 	}
 }
+
+// Where a part of one's own leaves an input floating, and no hookup of its own holds it, the chip's
+// pull is offered, and with it nothing is found any more.
+func TestAFloatingPartOfOnesOwn(t *testing.T) {
+	k, _ := lib.Catalogue.Kind("rotary-encoder")
+	bare := k.Clone()
+	bare.ID, bare.Own = "bare-encoder", true
+	bare.Inside = slices.DeleteFunc(bare.Inside, func(e part.Element) bool { return e.Is == part.Resistor })
+	own := *lib
+	own.Catalogue = lib.Catalogue.With([]part.Kind{bare})
+	doc, _, err := plan.Apply(&own, build.New("bare", "classic-5v"), []plan.Edit{plan.Add{Kind: bare.ID}})
+	require.NoError(t, err)
+	for stops := 2; ; stops-- {
+		a, err := check.Check(&own, doc)
+		require.NoError(t, err)
+		require.Equal(t, stops, a.Counts.Stop)
+		if stops == 0 {
+			assert.Zero(t, a.Counts.Care)
+			return
+		}
+		require.NotEmpty(t, a.Findings[0].Fixes)
+		doc, _, err = plan.Apply(&own, doc, a.Findings[0].Fixes[0].Edits)
+		require.NoError(t, err)
+		require.NotNil(t, doc.Part("bare-encoder1"))
+	}
+}

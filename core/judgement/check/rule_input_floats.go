@@ -56,9 +56,10 @@ func (f *facts) hold(in input) []Fix {
 	if in.claim.Signal.Needs == board.AnalogIn {
 		return f.connect(part)
 	}
-	if part.Hookup == "" && !f.board.PullAt(in.use.Pin, pull).IsZero() && in.claim.Signal.Pull == board.NoPull {
+	otherwise := f.rewire(part)
+	if (part.Hookup == "" || len(otherwise) == 0) && !f.board.PullAt(in.use.Pin, pull).IsZero() && in.claim.Signal.Pull == board.NoPull {
 		return []Fix{{fmt.Sprintf("Switch on the pull-%s of %s", pull, in.use.Pin.Name),
 			[]plan.Edit{plan.SetPull{Part: part.ID, Signal: in.claim.Signal.Name, Pull: pull}}}}
 	}
-	return f.rewire(part)
+	return otherwise
 }
