@@ -82,9 +82,12 @@ func TestAPartFromItsLeaflet(t *testing.T) {
 	var list []part.Leaflet
 	require.NoError(t, json.Unmarshal(data, &list))
 	b := open(t, "/")
-	b.fill("What will it be?", "leaflets")
-	b.see("region", "What to do next")
-	for _, l := range list[:testkit.Few(2, len(list))] {
+	for i, l := range list[:testkit.Few(2, len(list))] {
+		if i%4 == 0 { // a board has so many pins
+			b.visit("/")
+			b.fill("What will it be?", "leaflets")
+			b.see("region", "What to do next")
+		}
 		b.click("button", "Add a part")
 		b.click("button", "A part that is not here")
 		b.describe(l)
