@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -62,10 +63,7 @@ func (s *server) readLeaflet(c fiber.Ctx) error {
 
 // freeKind is an id for a kind of part of a name, which no other has.
 func (s *server) freeKind(c fiber.Ctx, name string) string {
-	id := part.PlainID(name)
-	if id == "" || id[0] < 'a' {
-		id = "part" + id
-	}
+	id := part.OwnPrefix + part.PlainID(name)
 	for n, free := 2, id; ; n++ {
 		if _, taken := s.lib(c).Catalogue.Kind(free); !taken {
 			return free
@@ -108,7 +106,7 @@ func (s *server) keepKind(c fiber.Ctx) error {
 }
 
 func (s *server) dropKind(c fiber.Ctx) error {
-	if _, ok := s.Library.Catalogue.Kind(c.Params("kind")); ok {
+	if !strings.HasPrefix(c.Params("kind"), part.OwnPrefix) {
 		return problem(http.StatusConflict, "This part comes with Cablaggio; it stays.", "")
 	}
 	ctx, cancel := ask(c)

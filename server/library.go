@@ -31,7 +31,7 @@ func (s *server) library(c fiber.Ctx) error {
 	out.OwnKinds = []OwnKind{}
 	if own, ok := c.Locals(libraryKey).(*ownThings); ok {
 		for _, k := range out.Catalogue.Kinds {
-			if k.Own {
+			if k.Own() {
 				out.OwnKinds = append(out.OwnKinds, OwnKind{k.ID, strconv.Itoa(own.kinds[k.ID])})
 			}
 		}

@@ -39,8 +39,8 @@ func TestLeaflets(t *testing.T) {
 		for n, b := range lib.Boards {
 			var doc *build.Document
 			for _, h := range k.Hookups {
-				d, _, err := plan.Apply(&own, build.New("one part", b.ID), []plan.Edit{plan.Add{Kind: k.ID, Hookup: h.ID}})
-				if err != nil {
+				d := added(t, &own, b.ID, plan.Add{Kind: k.ID, Hookup: h.ID})
+				if d == nil {
 					continue
 				}
 				a, err := check.Check(&own, d)
@@ -106,11 +106,11 @@ func TestAnyLeaflet(t *testing.T) {
 		own.Catalogue = lib.Catalogue.With([]part.Kind{*k})
 		board := lib.Boards[rapid.IntRange(0, len(lib.Boards)-1).Draw(t, "board")].ID
 		for _, h := range k.Hookups {
-			doc, _, err := plan.Apply(&own, build.New("one part", board), []plan.Edit{plan.Add{Kind: k.ID, Hookup: h.ID}, plan.Add{Kind: "led"}})
-			if err != nil {
-				continue // the board has not what it takes
+			doc := added(t, &own, board, plan.Add{Kind: k.ID, Hookup: h.ID}, plan.Add{Kind: "led"})
+			if doc == nil {
+				continue
 			}
-			_, err = check.Check(&own, doc)
+			_, err := check.Check(&own, doc)
 			require.NoError(t, err)
 			p, err := program.Starter(&own, doc, build.CPP)
 			require.NoError(t, err)
@@ -157,7 +157,7 @@ func TestSayingsOfOwnParts(t *testing.T) {
 func TestAFloatingPartOfOnesOwn(t *testing.T) {
 	k, _ := lib.Catalogue.Kind("rotary-encoder")
 	bare := k.Clone()
-	bare.ID, bare.Own = "bare-encoder", true
+	bare.ID = "own-bare-encoder"
 	bare.Inside = slices.DeleteFunc(bare.Inside, func(e part.Element) bool { return e.Is == part.Resistor })
 	own := *lib
 	own.Catalogue = lib.Catalogue.With([]part.Kind{bare})
@@ -174,6 +174,6 @@ func TestAFloatingPartOfOnesOwn(t *testing.T) {
 		require.NotEmpty(t, a.Findings[0].Fixes)
 		doc, _, err = plan.Apply(&own, doc, a.Findings[0].Fixes[0].Edits)
 		require.NoError(t, err)
-		require.NotNil(t, doc.Part("bare-encoder1"))
+		require.NotNil(t, doc.Part("own-bare-encoder1"))
 	}
 }

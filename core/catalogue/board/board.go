@@ -355,10 +355,6 @@ type Pulled struct {
 
 // LogicVolts returns the voltage of the rail that outputs drive to, as the first supply gives it.
 func (p *Profile) LogicVolts() float64 {
-	for _, r := range p.Rails {
-		if r.Name == p.Logic.Rail {
-			return r.Volts.Typ
-		}
-	}
-	return 0
+	r, _ := p.Rail(p.Logic.Rail)
+	return r.Volts.Typ
 }

@@ -52,7 +52,7 @@ func Parse(r io.Reader) (*Profile, error) {
 	d.DisallowUnknownFields()
 	var p Profile
 	if err := d.Decode(&p); err != nil {
-		return nil, Problems{{Right: fmt.Sprintf("not a board file: %v", err)}}
+		return nil, Problems{{Right: fmt.Sprintf("this is no file of a board (%v); save one as a file to see the form", err)}}
 	}
 	if p.Format != Format {
 		return nil, Problems{{Where: "format", Right: fmt.Sprintf("its format is %q; this program reads %q", p.Format, Format)}}

@@ -66,8 +66,7 @@ func (p *Profile) Programs() Code {
 	if p.Program != nil {
 		return *p.Program
 	}
-	r, _ := p.Rail(p.Logic.Rail)
-	return usual[r.Volts.Typ > 4]
+	return usual[p.LogicVolts() > 4]
 }
 
 // Number returns the number by which C++ programs know a pin: its own, or the digits of its name, but of

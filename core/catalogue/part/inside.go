@@ -1,6 +1,9 @@
 package part
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // An Element is one of the things that a part is made of: a resistor, a contact, a
 // module's output. Package wiring makes its circuit.
@@ -31,6 +34,13 @@ func (e Element) Value(name string) string {
 	}
 	return name
 }
+
+// OwnPrefix begins the id of each kind of a builder's own, and of no other: so none that comes with
+// a later version can take its place.
+const OwnPrefix = "own-"
+
+// Own reports whether a builder described the kind.
+func (k *Kind) Own() bool { return strings.HasPrefix(k.ID, OwnPrefix) }
 
 // A Primitive is a thing whose physics the core knows. Beside each stand its legs and its
 // values.

@@ -84,7 +84,7 @@ var (
 const (
 	unknownSource = "not known: a wide range for this class, from memory"
 	leafletSource = "its leaflet"
-	within        = 0.3 // of a current that a leaflet states
+	statedWithin  = 0.3 // of a current that a leaflet states
 	// A leaflet's "3.3 to 5 V" names supplies, which are 5 % less and up to 10 % more (common practice).
 	nominalLeast, nominalMost = 0.95, 1.1
 )
@@ -93,7 +93,7 @@ const (
 // names fields of the leaflet.
 func (l *Leaflet) Kind(id string, c *Catalogue) (*Kind, error) {
 	k := &Kind{
-		ID: id, Own: true, Name: strings.TrimSpace(l.Name), Words: []string{strings.ToLower(strings.TrimSpace(l.Name))},
+		ID: id, Name: strings.TrimSpace(l.Name), Words: []string{strings.ToLower(strings.TrimSpace(l.Name))},
 		Body: Body{Package: "leads"}, Types: []Type{}, Values: []Value{}, Hookups: []Hookup{},
 	}
 	m := &maker{leaflet: l, kind: k}
@@ -114,7 +114,7 @@ func (l *Leaflet) Kind(id string, c *Catalogue) (*Kind, error) {
 	if len(m.problems) > 0 {
 		return nil, m.problems
 	}
-	if err := k.Validate(c); err != nil {
+	if err := k.ValidateOwn(c); err != nil {
 		return nil, err
 	}
 	return k, nil
@@ -160,11 +160,11 @@ func (m *maker) legs() {
 	}
 }
 
-// PlainID makes an id of a name: its letters and digits.
+// PlainID makes an id of a name: its letters and digits, at most 13.
 func PlainID(name string) string {
 	var b strings.Builder
 	for _, r := range strings.ToLower(name) {
-		if r < 128 && (unicode.IsLetter(r) || unicode.IsDigit(r)) && b.Len() < 20 {
+		if r < 128 && (unicode.IsLetter(r) || unicode.IsDigit(r)) && b.Len() < 13 {
 			b.WriteRune(r)
 		}
 	}
@@ -198,7 +198,7 @@ func stated(v float64, unknown spec.Value) spec.Value {
 	if v == 0 {
 		return unknown
 	}
-	return spec.Within(v, within, leafletSource)
+	return spec.Within(v, statedWithin, leafletSource)
 }
 
 func (m *maker) module() {
@@ -214,7 +214,7 @@ func (m *maker) module() {
 		to = max(from, 5.5)
 	}
 	if from < 0.5 || to > 30 || from > to {
-		m.bad("from", "its supply is from 0.5 V to 30 V at most, and the first number is not above the second")
+		m.bad("from", "from 0.5 V up to at most 30 V, the smaller number first")
 		return
 	}
 	source := leafletSource + ", as nominal voltages"
@@ -281,13 +281,21 @@ func (m *maker) output(i int, several bool, supply float64) (tells string) {
 	case GivesVolts:
 		e.Is = Voltage
 		least, most := leg.Least, leg.Most
-		if least == most {
+		switch {
+		case least == 0 && most == 0:
 			least, most = 0, 100
+		case least == most:
+			m.bad(where+".most", "from one number to another: these are one")
+			return ""
 		}
 		low, high := leg.LeastGive, leg.MostGive
 		source := spec.Value{Source: leafletSource}
-		if low == high {
+		switch {
+		case low == 0 && high == 0:
 			low, high, source.Source = 0, supply, unknownSource
+		case low == high:
+			m.bad(where+".mostGives", "at its two ends it gives the same: then it tells nothing")
+			return ""
 		}
 		if low < 0 || high < 0 || low > 30 || high > 30 {
 			m.bad(where+".leastGives", "its output is between 0 and 30 V")
@@ -322,28 +330,22 @@ func (m *maker) output(i int, several bool, supply float64) (tells string) {
 		}
 		h.Settings = []Setting{{quiet, 0}, {told, 1}}
 		value("outputLimit", "largest output current", quantity.Ampere, 1e-5, 1, spec.Exactly(0.01, unknownSource), false)
+		triggered := !leg.Low // what the element does in the second setting
 		switch {
 		case leg.Gives == GivesPull:
-			e.Is = OpenCollector
+			e.Is, triggered = OpenCollector, leg.Low // what pulls is low
 			value("contactResistance", "resistance when it conducts", quantity.Ohm, 0.1, 1e4, spec.Value{Low: 5, Typ: 30, High: 150, Source: unknownSource}, false)
-			if !leg.Low { // what pulls is low
-				e.When = []string{quiet}
-			}
+		case leg.High > 30 || leg.High < 0:
+			m.bad(where+".high", "its high level is up to 30 V")
+			return ""
 		case leg.High > 0:
 			e.Is = Regulated
-			if leg.High > 30 {
-				m.bad(where+".high", "its high level is up to 30 V")
-				return ""
-			}
 			value("outputHigh", "high output", quantity.Volt, 0.5, 30, spec.Within(leg.High, 0.05, leafletSource), true)
-			fallthrough
 		default:
-			if e.Is == "" {
-				e.Is = PushPull
-			}
-			if leg.Low {
-				e.When = []string{quiet}
-			}
+			e.Is = PushPull
+		}
+		if !triggered {
+			e.When = []string{quiet}
 		}
 	default:
 		m.bad(where+".gives", "say whether it gives a voltage, a level, or pulls to ground")

@@ -10,8 +10,8 @@ import (
 	"cablaggio/core/values/spec"
 )
 
-// high is the logic's voltage, in volts, that stands what a module of 5 V gives.
-const high = 4.5
+// standsFive is the logic's voltage, in volts, from which on pins stand what a module of 5 V gives.
+const standsFive = 4.5
 
 // hookups are the usual ways to wire a module: on the logic's supply where that is enough for it, or
 // else on the power rail, with what is too high for a pin divided.
@@ -32,7 +32,7 @@ func (m *maker) hookups(from, to float64) {
 	if from > 3.3 || to < 3 { // the logic of some boards has 3.3 V
 		list = append(list[1:], list[0])
 		if len(divided.Helpers) > 0 {
-			list[0].LogicFrom = high
+			list[0].LogicFrom = standsFive
 		}
 	}
 	m.kind.Hookups = list
@@ -68,7 +68,7 @@ func (m *maker) wired(id, rail string, divided bool) Hookup {
 		}
 		upper, lower := "upper", "lower"
 		if several {
-			upper, lower = "upper-"+m.ids[i], "lower-"+m.ids[i]
+			upper, lower = fmt.Sprintf("upper-%d", i+1), fmt.Sprintf("lower-%d", i+1)
 		}
 		h.Helpers = append(h.Helpers, Helper{upper, "resistor", 10e3}, Helper{lower, "resistor", 15e3})
 		h.Joins = append(h.Joins, []string{"self." + m.ids[i], upper + ".1"}, []string{"pin." + s.Name, upper + ".2", lower + ".1"})
@@ -120,7 +120,7 @@ func (m *maker) contact(c *Catalogue) {
 	}
 	k.Inside = []Element{{Is: Contact, Legs: []string{a, b}}}
 	k.Hands = []Hand{{Settings: []Setting{{open, 0}, {closed, 1}}}}
-	k.Summary = fmt.Sprintf("%s: a contact that is %s, or %s and closed.", k.Name, open, closed)
+	k.Summary = fmt.Sprintf("%s, from its leaflet: a contact, closed when it is %s.", k.Name, closed)
 	like, _ := c.Kind("switch")
 	for _, v := range like.Values {
 		v.Default.Source = unknownSource
@@ -138,18 +138,19 @@ func (m *maker) load(c *Catalogue) {
 	}
 	a, b := m.ends()
 	if l.Volt < 0.5 || l.Volt > 24 {
-		m.bad("volt", "say for which voltage it is made: 0.5 to 24 V. Never wire mains here")
-		return
+		m.bad("volt", "say for which voltage it is made, from 0.5 to 24 V; never mains here")
 	}
 	if l.Amps <= 0 || l.Amps > 5 {
 		m.bad("amps", "say what it takes at that voltage, up to 5 A")
+	}
+	if len(m.problems) > 0 {
 		return
 	}
 	like, _ := c.Kind(map[string]string{Sounds: "buzzer-active", Turns: "motor", Pulls: "relay", Glows: "motor"}[l.Acts])
 	for _, v := range like.Values {
 		switch v.ID {
 		case "resistance":
-			v.Default = spec.Within(l.Volt/l.Amps, within, leafletSource)
+			v.Default = spec.Within(l.Volt/l.Amps, statedWithin, leafletSource)
 			v.Min, v.Max = math.Min(v.Min, v.Default.Low/10), math.Max(v.Max, v.Default.High*10)
 		case "ratedVoltage":
 			v.Default = spec.Exactly(l.Volt, leafletSource)

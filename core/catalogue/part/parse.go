@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 )
 
 // Format is the name and version of the open format of a kind of part.
@@ -32,18 +33,14 @@ func Parse(r io.Reader, c *Catalogue) (*Kind, error) {
 	d.DisallowUnknownFields()
 	var f File
 	if err := d.Decode(&f); err != nil {
-		return nil, Problems{{Right: fmt.Sprintf("not a part's file: %v", err)}}
+		return nil, Problems{{Right: fmt.Sprintf("this is no file of a part (%v); save one of yours, or any at /api/kinds/button/file, to see the form", err)}}
 	}
 	if f.Format != Format {
 		return nil, Problems{{Where: "format", Right: fmt.Sprintf("its format is %q; this program reads %q", clip(f.Format), Format)}}
 	}
 	k := f.Kind
-	k.Own = true
 	k.Fill()
-	if known, ok := c.Kind(k.ID); ok && !known.Own {
-		return nil, Problems{{Where: "id", Right: fmt.Sprintf("%q came with the program; give yours another id", k.ID)}}
-	}
-	if err := k.Validate(c); err != nil {
+	if err := k.ValidateOwn(c); err != nil {
 		return nil, err
 	}
 	return &k, nil
@@ -99,24 +96,10 @@ func (c *Catalogue) With(own []Kind) *Catalogue {
 	}
 	out := &Catalogue{Kinds: make([]Kind, 0, len(c.Kinds)+len(own))}
 	for _, k := range c.Kinds {
-		if !k.Own || !has(own, k.ID) {
+		if !slices.ContainsFunc(own, func(x Kind) bool { return x.ID == k.ID }) {
 			out.Kinds = append(out.Kinds, k)
 		}
 	}
-	for _, k := range own {
-		if known, ok := c.Kind(k.ID); !ok || known.Own { // what came with the program stays
-			k.Own = true
-			out.Kinds = append(out.Kinds, k)
-		}
-	}
+	out.Kinds = append(out.Kinds, own...)
 	return out
-}
-
-func has(kinds []Kind, id string) bool {
-	for i := range kinds {
-		if kinds[i].ID == id {
-			return true
-		}
-	}
-	return false
 }

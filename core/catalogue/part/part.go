@@ -21,8 +21,7 @@ import (
 // A Kind is one kind of part: LED, resistor, button.
 type Kind struct {
 	ID        string     `json:"id"`
-	Own       bool       `json:"own,omitempty"` // a builder described it
-	Family    string     `json:"family"`        // what it is listed with: lamps, contacts, sensors…
+	Family    string     `json:"family"` // what it is listed with: lamps, contacts, sensors…
 	Name      string     `json:"name"`
 	Words     []string   `json:"words"` // what people call it, in the singular and in lower case
 	Summary   string     `json:"summary"`
@@ -41,7 +40,7 @@ type Kind struct {
 	Hands     []Hand     `json:"hands,omitempty"`    // what a hand or the world changes about it
 	Values    []Value    `json:"values"`
 	Types     []Type     `json:"types"`
-	Hookups   []Hookup   `json:"hookups"` // the first one is the default: the safest
+	Hookups   []Hookup   `json:"hookups"` // the safest first; which is the default, see [Kind.Usual]
 
 	// A kind may take a set of hookups that several kinds share. Legs says which
 	// of its terminals stand for the legs in the set.
@@ -242,15 +241,14 @@ func (k *Kind) Hookup(id string) (Hookup, bool) {
 }
 
 // Usual returns the hookup that a part has unless another is asked for, on a board: the first one
-// that suits the voltage of its logic. It is false of a kind without hookups.
+// that suits the voltage of its logic, or else the first. It is false of a kind without hookups.
 func (k *Kind) Usual(b *board.Profile) (Hookup, bool) {
-	volts := b.LogicVolts()
-	for _, h := range k.Hookups {
-		if volts >= h.LogicFrom {
-			return h, true
-		}
+	if len(k.Hookups) == 0 {
+		return Hookup{}, false
 	}
-	return Hookup{}, false
+	volts := b.LogicVolts()
+	i := slices.IndexFunc(k.Hookups, func(h Hookup) bool { return volts >= h.LogicFrom })
+	return k.Hookups[max(i, 0)], true
 }
 
 // TapAt returns where the end that taps the row of a hookup is joined to it, in

@@ -80,8 +80,12 @@ var needs = map[Primitive]need{
 var lawValues = map[Law][]string{Steady: nil, Share: nil, Power: {"gamma"}, ByB: {"b"}}
 
 var (
-	idForm   = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
-	wordForm = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9-]{0,39}$`) // of what is inside a kind
+	idForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
+	// Of these two a part's id is made with its number, and one of its helper's: at most 40 letters.
+	ownForm  = regexp.MustCompile(`^own-[a-z0-9-]{1,16}$`)
+	roleForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,14}$`)
+	wordForm = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9-]{0,39}$`)  // of what is inside a kind
+	unitForm = regexp.MustCompile(`^([^\pC\pZ"“”][^\pC"“”]{0,15})?$`) // of what a hand moves
 )
 
 // Problems is all that is wrong with a kind of part, in order; where it is stands as
@@ -96,6 +100,7 @@ type (
 func (k *Kind) Validate(c *Catalogue) error {
 	v := validator{kind: k, catalogue: c}
 	v.heading()
+	v.ours()
 	v.body()
 	v.values()
 	v.hands()
@@ -107,6 +112,14 @@ func (k *Kind) Validate(c *Catalogue) error {
 		return v.problems
 	}
 	return nil
+}
+
+// ValidateOwn is Validate for a kind that a builder describes, which has an id of its own.
+func (k *Kind) ValidateOwn(c *Catalogue) error {
+	if !ownForm.MatchString(k.ID) {
+		return Problems{{Where: "id", Right: fmt.Sprintf("%q cannot be the id of a part of your own: it begins with %s, as none that comes with the program, and goes on with 1 to 16 small letters, digits and hyphens", clip(k.ID), OwnPrefix)}}
+	}
+	return k.Validate(c)
 }
 
 type validator struct {
@@ -159,6 +172,19 @@ func (v *validator) heading() {
 	}
 }
 
+// ours refuses what only kinds that come with the program have.
+func (v *validator) ours() {
+	k := v.kind
+	for where, there := range map[string]bool{
+		"inputs": len(k.Inputs) > 0, "outputs": len(k.Outputs) > 0, "emitters": len(k.Emitters) > 0,
+		"shows": k.Shows != "", "set": k.Set != "", "legs": len(k.Legs) > 0,
+	} {
+		if there && k.Own() {
+			v.bad(where, "only kinds that come with the program have it; leave it out")
+		}
+	}
+}
+
 func (v *validator) body() {
 	k := v.kind
 	legs, ok := Packages[k.Body.Package]
@@ -181,8 +207,8 @@ func (v *validator) body() {
 		v.bad("body.legs", "it lists each leg once")
 	}
 	for i, link := range k.Links {
-		if !v.legsAre(link) {
-			v.bad(fmt.Sprintf("links[%d]", i), "it names legs of the part, each once")
+		if len(link) < 2 || !v.legsAre(link) {
+			v.bad(fmt.Sprintf("links[%d]", i), "it names two or more legs of the part, each once")
 		}
 	}
 	if f := k.Feed; f != nil && (f.Plus == f.Minus || !v.legsAre([]string{f.Plus, f.Minus})) {
@@ -272,6 +298,9 @@ func (v *validator) hands() {
 		}
 		if q := h.Quantity; q != nil {
 			v.text(where+".quantity.name", q.Name)
+			if !unitForm.MatchString(q.Unit) {
+				v.bad(where+".quantity.unit", "%q is no unit: up to 16 signs without quotation marks, as in ppm", clip(q.Unit))
+			}
 			if math.IsNaN(q.Least) || math.IsNaN(q.Most) || q.Least > q.Most || slices.ContainsFunc(h.Settings, func(s Setting) bool { return q.Most > q.Least && (s.Level < q.Least || s.Level > q.Most) }) {
 				v.bad(where+".quantity", "its settings are between least and most")
 			}
@@ -288,12 +317,15 @@ func (v *validator) inside() {
 	for i, e := range k.Inside {
 		where := fmt.Sprintf("inside[%d]", i)
 		want, ok := needs[e.Is]
-		if !ok || want.ours && k.Own {
+		if !ok || want.ours && k.Own() {
 			v.bad(where+".is", "%q is nothing that a part can be made of here", clip(string(e.Is)))
 			continue
 		}
 		if want.legs >= 0 && len(e.Legs) != want.legs || want.legs < 0 && len(e.Legs) < -want.legs {
 			v.bad(where+".legs", "a %s has %d", e.Is, max(want.legs, -want.legs))
+		}
+		if e.Is == Keys && k.Legends != "" && len(k.Legends) != e.Rows*(len(e.Legs)-e.Rows) {
+			v.bad("legends", "it has a letter for each key, row by row")
 		}
 		if e.Is == Keys && (e.Rows < 1 || e.Rows >= len(e.Legs) || e.Rows*(len(e.Legs)-e.Rows) > 32) {
 			v.bad(where+".rows", "so many of the legs are rows, and at least one is a column; together they have at most 32 keys")

@@ -19,7 +19,7 @@ func (v *validator) hookups() {
 		}
 		v.text(where+".name", h.Name)
 		v.text(where+".why", h.Why)
-		if h.Host != nil && k.Own {
+		if h.Host != nil && k.Own() {
 			v.bad(where+".host", "only kinds that come with the program hang on others")
 		}
 		for j, s := range h.Signals {
@@ -37,11 +37,11 @@ func (v *validator) hookups() {
 		for j, x := range h.Helpers {
 			at := fmt.Sprintf("%s.helpers[%d]", where, j)
 			helper, ok := v.catalogue.Kind(x.Kind)
-			if !wordForm.MatchString(x.Role) || slices.Contains([]string{"self", "pin", "board", "host"}, x.Role) || slices.ContainsFunc(h.Helpers[:j], func(y Helper) bool { return y.Role == x.Role }) {
-				v.bad(at+".role", "each helper has a role of its own")
+			if !roleForm.MatchString(x.Role) || slices.Contains([]string{"self", "pin", "board", "host"}, x.Role) || slices.ContainsFunc(h.Helpers[:j], func(y Helper) bool { return y.Role == x.Role }) {
+				v.bad(at+".role", "each helper has a role of its own: a letter, then small letters, digits and hyphens, at most 15")
 			}
 			switch {
-			case !ok || helper.Own:
+			case !ok || helper.Own():
 				v.bad(at+".kind", "%q is no kind that can help", clip(x.Kind))
 			case x.Value != 0 && (len(helper.Values) == 0 || !(x.Value >= helper.Values[0].Min && x.Value <= helper.Values[0].Max)):
 				v.bad(at+".value", "a %s of %g is not possible", helper.Name, x.Value)

@@ -25,6 +25,7 @@ func TestShippedKindsAreValid(t *testing.T) {
 		k := &catalogue.Kinds[i]
 		assert.NoError(t, k.Validate(catalogue), k.ID)
 		assert.False(t, ids[k.ID], "two kinds %s", k.ID)
+		assert.False(t, k.Own(), "%s would take the place of a builder's", k.ID)
 		ids[k.ID] = true
 	}
 }
@@ -34,7 +35,7 @@ func own(t require.TestingT, id string) part.Kind {
 	k, ok := catalogue.Kind(id)
 	require.True(t, ok)
 	out := k.Clone()
-	out.ID, out.Own = "mine", true
+	out.ID = part.OwnPrefix + "mine"
 	out.Hookups = slices.DeleteFunc(out.Hookups, func(h part.Hookup) bool { return h.Host != nil })
 	out.Set, out.Legs = "", nil
 	return out
@@ -70,7 +71,7 @@ func TestAFileIsReadAsItWasWritten(t *testing.T) {
 	k := own(t, "button")
 	k.ID = "led"
 	_, err := part.Parse(bytes.NewReader(k.Write()), catalogue)
-	assert.ErrorContains(t, err, "came with the program")
+	assert.ErrorContains(t, err, "begins with own-")
 }
 
 // Each of these is one mistake in a file that is right without it; the error names the place.
@@ -87,6 +88,8 @@ func TestMistakesInAFile(t *testing.T) {
 		{"button", "terminals", func(k *part.Kind) { k.Body.Package = "inline-3" }},
 		{"button", "terminals[1].id", func(k *part.Kind) { k.Terminals[1].ID = k.Terminals[0].ID }},
 		{"button", "links[0]", func(k *part.Kind) { k.Links[0][0] = "9" }},
+		{"button", "links[0]", func(k *part.Kind) { k.Links[0] = nil }},
+		{"temperature-sensor", "hands[0].quantity.unit", func(k *part.Kind) { k.Hands[0].Quantity.Unit = `"C"` }},
 		{"button", "inside[0].legs", func(k *part.Kind) { k.Inside[0].Legs[1] = "nowhere" }},
 		{"button", "inside[0].legs", func(k *part.Kind) { k.Inside[0].Legs[1] = k.Inside[0].Legs[0] }},
 		{"button", "inside[0].legs", func(k *part.Kind) { k.Inside[0].Legs = k.Inside[0].Legs[:1] }},
@@ -202,13 +205,13 @@ func TestLeafletsThatSayTooLittle(t *testing.T) {
 		"legs[1].told":       {Name: "x", Sort: part.Module, Legs: []part.LeafletLeg{{Is: part.PlusLeg}, {Is: part.OutputLeg, Gives: part.GivesLevel, Quiet: "on", Told: "on"}, {Is: part.GroundLeg}}},
 		"legs[1].leastGives": {Name: "x", Sort: part.Module, Legs: []part.LeafletLeg{{Is: part.PlusLeg}, {Is: part.OutputLeg, Gives: part.GivesVolts, LeastGive: -1, MostGive: 3}, {Is: part.GroundLeg}}},
 	} {
-		_, err := l.Kind("mine", catalogue)
+		_, err := l.Kind("own-mine", catalogue)
 		var wrong part.Problems
 		require.ErrorAs(t, err, &wrong, where)
 		assert.True(t, slices.ContainsFunc(wrong, func(p part.Problem) bool { return p.Where == where }), "%s: %v", where, wrong)
 	}
 	little := part.Leaflet{Name: "unknown thing", Sort: part.Module, Legs: module}
-	k, err := little.Kind("mine", catalogue)
+	k, err := little.Kind("own-mine", catalogue)
 	require.NoError(t, err)
 	amps, _ := k.Value("supplyCurrent")
 	assert.Greater(t, amps.Default.High, 10*amps.Default.Low, "what is not known is wide")

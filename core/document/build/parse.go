@@ -81,7 +81,6 @@ func (d *Document) fill() {
 		d.Nets = []Net{}
 	}
 	for i := range d.Kinds {
-		d.Kinds[i].Own = true
 		d.Kinds[i].Fill()
 	}
 }

@@ -18,7 +18,7 @@ import (
 // Validate checks everything that can be checked without solving the circuit.
 // Its error is a [Problems].
 func (l *Library) Validate(d *Document) error {
-	v := validator{lib: l.For(d), shipped: l, doc: d}
+	v := validator{lib: l.For(d), doc: d}
 	v.document()
 	if len(v.problems) > 0 {
 		return v.problems
@@ -28,7 +28,6 @@ func (l *Library) Validate(d *Document) error {
 
 type validator struct {
 	lib      *Library // with the document's own kinds
-	shipped  *Library // without them
 	doc      *Document
 	board    *board.Profile
 	problems Problems
@@ -118,17 +117,11 @@ func (v *validator) kinds() bool {
 	for i := range v.doc.Kinds {
 		k := &v.doc.Kinds[i]
 		where := "kinds[" + strconv.Itoa(i) + "]"
-		if known, ok := v.shipped.Catalogue.Kind(k.ID); ok && !known.Own {
-			v.bad(where+".id", fmt.Sprintf("%q came with the program", clip(k.ID)), "a kind of your own has another id")
-			continue
-		}
 		if slices.ContainsFunc(v.doc.Kinds[:i], func(x part.Kind) bool { return x.ID == k.ID }) {
 			v.bad(where+".id", fmt.Sprintf("%q is there twice", clip(k.ID)), "each kind has an id of its own")
 		}
-		own := *k
-		own.Own = true
 		var wrong part.Problems
-		if errors.As(own.Validate(v.lib.Catalogue), &wrong) {
+		if errors.As(k.ValidateOwn(v.lib.Catalogue), &wrong) {
 			for _, x := range wrong {
 				v.bad(where+"."+x.Where, x.Right, "see schema/part.schema.json")
 			}

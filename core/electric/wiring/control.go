@@ -1,7 +1,6 @@
 package wiring
 
 import (
-	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"fmt"
 	"math"
@@ -64,18 +63,6 @@ func (n *Network) Whose(c *Control) *build.Part {
 	}
 	id, _ := build.Terminal(c.Of).Split()
 	return n.Doc.Part(id)
-}
-
-// Quantity returns what the levels of a control measure, or nil.
-func (n *Network) Quantity(c *Control) *part.Quantity {
-	p := n.Whose(c)
-	if p == nil {
-		return nil
-	}
-	kind, _ := n.Library.Catalogue.Kind(p.Kind)
-	_, id := build.Terminal(c.Of).Split()
-	h, _ := kind.Hand(id)
-	return h.Quantity
 }
 
 // HandsOf returns the indices of the controls that hands or the world move at a part.

@@ -76,6 +76,9 @@ func (r response) at(level float64) float64 {
 	case power:
 		return math.Pow(math.Max(level, 1e-6)/10, -r.a)
 	case between:
+		if r.b == 0 { // its output stays where it is
+			return level
+		}
 		ends := [2]float64{-r.a / r.b, (r.most - r.a) / r.b} // where the output is at its ground, and at most
 		return max(min(ends[0], ends[1]), min(level, max(ends[0], ends[1])))
 	case byB:

@@ -54,8 +54,8 @@ func (f *facts) inOwnUnit(r *Reading, v visit, u wiring.Use, node circuit.Node) 
 	if control < 0 || f.net.Controls[control].Kind != wiring.Level {
 		return
 	}
-	unit := f.net.Quantity(&f.net.Controls[control])
-	if unit == nil {
+	unit := f.net.Controls[control].Unit
+	if unit == "" {
 		return
 	}
 	level, ok := v.Piece.SettingOf(v.State, control)
@@ -67,7 +67,7 @@ func (f *facts) inOwnUnit(r *Reading, v visit, u wiring.Use, node circuit.Node) 
 		if x != 0 && math.Abs(x) < 1e-3 {
 			s = fmt.Sprintf("%.2g", x)
 		}
-		return s + " " + unit.Unit
+		return s + " " + unit
 	}
 	r.Level = write(level)
 	slope, err := v.Sensitivity(control, node)

@@ -420,7 +420,9 @@ func findKind(c *part.Catalogue, words []string) (kind *part.Kind, rest []string
 		for _, name := range c.Kinds[i].Words {
 			parts := strings.Fields(name)
 			for at := 0; at+len(parts) <= len(words); at++ {
-				if len(name) > longest && matches(words[at:at+len(parts)], parts) {
+				// What a builder calls his own is his own.
+				mine := len(name) == longest && c.Kinds[i].Own() && !kind.Own()
+				if (len(name) > longest || mine) && matches(words[at:at+len(parts)], parts) {
 					longest, kind = len(name), &c.Kinds[i]
 					rest = slices.Concat(words[:at], words[at+len(parts):])
 				}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/planning/phrase"
 	"cablaggio/core/planning/plan"
@@ -93,6 +94,19 @@ func TestEveryKindHasItsWords(t *testing.T) {
 			assert.Equal(t, k.ID, got.Edits[0].(plan.Add).Kind, w)
 			assert.Empty(t, got.Left, w)
 		}
+	}
+}
+
+// A builder who calls a part of his own by a word of the catalogue means his own by it.
+func TestOnesOwnNameWins(t *testing.T) {
+	for _, name := range []string{"button", "potentiometer", "servo", "Motion Module"} {
+		leaflet := part.Leaflet{Name: name, Sort: part.Closer, Legs: []part.LeafletLeg{{Is: part.EndLeg}, {Is: part.EndLeg}}}
+		k, err := leaflet.Kind(part.OwnPrefix+"thing", lib.Catalogue)
+		require.NoError(t, err)
+		got := phrase.Parse(lib.Catalogue.With([]part.Kind{*k}), "2 "+name+"s and a red led")
+		require.Len(t, got.Edits, 3, name)
+		assert.Equal(t, "own-thing", got.Edits[0].(plan.Add).Kind, name)
+		assert.Equal(t, "led", got.Edits[2].(plan.Add).Kind)
 	}
 }
 

@@ -34,7 +34,7 @@ func (p *planner) add(e Add) (string, error) {
 		part.Name = p.freeName(name)
 	}
 	p.doc.Parts = append(p.doc.Parts, part)
-	if kind.Own && !slices.ContainsFunc(p.doc.Kinds, func(k ownKind) bool { return k.ID == kind.ID }) {
+	if kind.Own() && !slices.ContainsFunc(p.doc.Kinds, func(k ownKind) bool { return k.ID == kind.ID }) {
 		p.doc.Kinds = append(p.doc.Kinds, kind.Clone())
 	}
 	if len(kind.Hookups) > 0 {

@@ -379,6 +379,12 @@ func TestHands(t *testing.T) {
 	assert.True(t, light.Log, "light is seen in ratios")
 	assert.Len(t, light.At, len(light.Names))
 	assert.Empty(t, hands("blink"))
+	doc, _, err := plan.Apply(lib, build.New("dial", "classic-5v"), []plan.Edit{plan.Add{Kind: "rotary-encoder"}})
+	require.NoError(t, err)
+	dial := bench.Hands(wiring.Build(lib, doc))[0]
+	assert.Equal(t, 1.0, dial.Step, "a dial rests at its clicks")
+	assert.Empty(t, dial.Names, "and nowhere between them")
+	assert.Zero(t, knob.Step)
 }
 
 func FuzzScript(f *testing.F) {

@@ -3,6 +3,7 @@ package bench
 import (
 	"slices"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/running/rig"
@@ -33,6 +34,7 @@ type Hand struct {
 	Rest    float64   `json:"rest"`              // where it begins
 	Unit    string    `json:"unit,omitempty"`    // of a level
 	Log     bool      `json:"log,omitempty"`     // its range is one of ratios
+	Step    float64   `json:"step,omitempty"`    // it rests only at every so much; 0: anywhere
 	Keys    []string  `json:"keys,omitempty"`    // row by row
 	Legends string    `json:"legends,omitempty"` // what is usually printed on them, in the same order
 	Names   []string  `json:"names,omitempty"`
@@ -58,6 +60,11 @@ func Hands(net *wiring.Network) []Hand {
 		case wiring.Level:
 			h.Kind, h.Least, h.Most, h.Unit = Levels, c.Least, c.Most, c.Unit
 			h.Log = c.Unit == "lx" && c.Least > 0
+			if c.Unit == part.Clicks {
+				// What lies between two clicks is passed, and nothing rests there.
+				h.Step = 1
+				break
+			}
 			for _, v := range c.Planned {
 				if k := slices.Index(c.Levels, v); k >= 0 {
 					h.Names, h.At = append(h.Names, c.Settings[k]), append(h.At, v)

@@ -124,7 +124,7 @@ func spinning(h bench.Hand) cond {
 // alone or of its part. Names that hands share, as on and off, say nothing by themselves.
 func (p *parser) stands(list []token) (out []cond, ok bool) {
 	find := func(list []token, of string) {
-		for len(list) > 1 && (list[0].stem == "be" || list[0].text == "it") {
+		for len(list) > 1 && (list[0].stem == "be" || list[0].text == "it" || slices.Contains(words.Objects, list[0].text)) {
 			list = list[1:]
 		}
 		if stemmed.pressed.is(list) || stemmed.up.is(list) || stemmed.open.is(list) {
@@ -260,6 +260,9 @@ func (p *parser) way(h bench.Hand, rest []token) (c cond, ok bool) {
 			return cond{hand: h}, true
 		}
 	case bench.Switches:
+		if len(rest) > 1 && stemmed.sees.is(rest[:1]) { // sees a flame
+			rest = rest[1:]
+		}
 		switch {
 		case own(h.On).is(rest) || stemmed.closed.is(rest) || own(h.On).has(rest):
 			return cond{hand: h, on: true}, true

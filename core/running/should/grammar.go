@@ -9,14 +9,14 @@ import (
 
 // stemmed are the words of the grammar as stems.
 var stemmed = struct {
-	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker, unchanged, inTurn, noEffect, lighten, opposite phrases
-	when                                                                                                                                                                                                                                     map[string]phrases
-	does                                                                                                                                                                                                                                     map[string]phrases
+	press, hold, release, pressed, up, open, closed, spins, still, above, below, toLevel, most, least, darkness, daylight, cover, limits, one, together, changes, controls, brighter, darker, unchanged, inTurn, noEffect, lighten, opposite, sees phrases
+	when                                                                                                                                                                                                                                           map[string]phrases
+	does                                                                                                                                                                                                                                           map[string]phrases
 }{
 	press: stems(words.Press), hold: stems(words.Hold), release: stems(words.Release), pressed: stems(words.Pressed), up: stems(words.Up), open: stems(words.Open), closed: stems(words.Closed),
 	spins: stems(words.Spins), still: stems(words.Still), above: stems(words.Above), below: stems(words.Below), toLevel: stems(words.ToLevel), most: stems(words.Most), least: stems(words.Least),
 	darkness: stems(words.Darkness), daylight: stems(words.Daylight), cover: stems(words.Cover), limits: stems(words.Limits), one: stems(words.One), together: stems(words.Together), changes: stems(words.Changes),
-	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), unchanged: stems(words.Unchanged), inTurn: stems(words.InTurn), noEffect: stems(words.NoEffect), lighten: stems(words.Lighten), opposite: stems(words.Opposite), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
+	controls: stems(words.Controls), brighter: stems(words.Brighter), darker: stems(words.Darker), unchanged: stems(words.Unchanged), inTurn: stems(words.InTurn), noEffect: stems(words.NoEffect), lighten: stems(words.Lighten), opposite: stems(words.Opposite), sees: stems(words.Sees), when: stemsOfEach(words.When), does: stemsOfEach(words.Does),
 }
 
 func stemsOfEach(m map[string][]string) map[string]phrases {
@@ -73,6 +73,7 @@ type parser struct {
 	left  *int               // how many words are looked at still
 	known map[string]reading // what was read before, by what it was read as
 	far   thing              // the thing that was named, and what it does was not understood
+	unit  string             // the unit of a number that no hand has
 }
 
 // A reading is what a text was read as, or that it cannot be.

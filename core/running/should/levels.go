@@ -428,8 +428,12 @@ func (p *parser) limit(h *bench.Hand, n token, above bool) (c cond, ok bool) {
 				of = append(of, x)
 			}
 		}
+		shown := strings.Replace(unit, "°c", "°C", 1)
+		if len(of) == 0 {
+			p.unit = shown
+			return c, false
+		}
 		if len(of) != 1 {
-			shown := strings.Replace(unit, "°c", "°C", 1)
 			p.wrong("%d things here are measured in %q; name the one, as in \"while dusk sensor is below 20 lx, …\"", len(of), shown)
 			return c, false
 		}

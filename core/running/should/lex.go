@@ -41,6 +41,7 @@ var words = func() (w struct {
 	Above      []string
 	Below      []string
 	ToLevel    []string
+	Sees       []string // of a sensor with two states
 	Most       []string
 	Least      []string
 	Darkness   []string
@@ -147,8 +148,8 @@ func lex(text string) []token {
 			for k < len(list) && slices.Contains(words.Articles, list[k]) { // half a second
 				k++
 			}
-			if k < len(list) && words.Units[list[k]] != "" {
-				t.unit = words.Units[list[k]]
+			if k < len(list) && isUnit(list[k]) {
+				t.unit = or(words.Units[list[k]], list[k])
 				for i = k; i+1 < len(list) && t.unit == "°c" && words.Units[list[i+1]] == "°c"; i++ {
 				}
 			}
@@ -166,7 +167,7 @@ func upTo(list []string) (out []string) {
 		if w == "to" && i > 0 && i+1 < len(list) {
 			from, err := strconv.Atoi(list[i-1])
 			to, also := strconv.Atoi(list[i+1])
-			if err == nil && also == nil && to > from && to < from+40 && (i+2 >= len(list) || words.Units[list[i+2]] == "") {
+			if err == nil && also == nil && to > from && to < from+40 && (i+2 >= len(list) || !isUnit(list[i+2])) {
 				for n := from + 1; n < to; n++ {
 					out = append(out, ",", strconv.Itoa(n))
 				}

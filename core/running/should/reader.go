@@ -32,6 +32,7 @@ type Reader struct {
 	legend  map[string][][]token // by keypad and key: what the key is called
 	longest int                  // tokens that a name has
 	renamed []rename             // names that would be taken for something else
+	units   units                // what the hands here are measured in, and no other
 }
 
 // NewReader returns a reader of sentences about a build.
@@ -81,7 +82,7 @@ func NewReader(net *wiring.Network) *Reader {
 			r.legend[h.Of+" "+key] = names
 		}
 	}
-	r.found = map[string][]item{}
+	r.found, r.units = map[string][]item{}, unitsOf(r.hands)
 	r.listItems()
 	r.words = r.vocabulary()
 	return r
@@ -140,11 +141,13 @@ func (r *Reader) Read(text string) (*Sentence, error) {
 
 // tokens takes a text apart, as its names are known here; all is with what adds nothing.
 func (r *Reader) tokens(text string) (list, all []token) {
-	flat := strings.TrimRight(strings.TrimSpace(text), ".!")
+	flat := unquoted(text, r.units.hide)
+	flat = strings.TrimRight(strings.TrimSpace(flat), ".!")
 	for _, x := range r.renamed {
 		flat = x.name.ReplaceAllString(flat, x.word)
 	}
 	all = lex(flat)
+	r.units.show(all)
 	return onlyOfPresses(strip(all, r.kept)), all
 }
 
@@ -178,6 +181,8 @@ func (r *Reader) read(text string) (*Sentence, error) {
 		right = fmt.Sprintf("%q is not understood here", strings.Join(unknown, " "))
 	case p.err != nil:
 		right = p.err.Error()
+	case p.unit != "" && !r.names(list, isHand):
+		right = fmt.Sprintf("nothing here is measured in %q", p.unit)
 	case p.far.name == "" && !r.names(list, isThing):
 		right = "it names nothing that lights, sounds or runs here; there is " + r.named()
 	case len(list) < 7 && p.far.name != "" && !r.names(list, isHand):

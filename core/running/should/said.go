@@ -22,7 +22,7 @@ var known = func() map[string]bool {
 		}
 	}
 	add(words.Fillers, words.Articles, words.Be, words.Not, words.People, words.Objects, words.Nobody, words.Press, words.Hold, words.Release, words.Pressed, words.Up, words.Open, words.Closed,
-		words.Spins, words.Still, words.Above, words.Below, words.ToLevel, words.Most, words.Least, words.Darkness, words.Daylight, words.Cover, words.First, words.Limits, words.One, words.Together,
+		words.Spins, words.Still, words.Above, words.Below, words.ToLevel, words.Sees, words.Most, words.Least, words.Darkness, words.Daylight, words.Cover, words.First, words.Limits, words.One, words.Together,
 		words.InTurn, words.NoEffect, words.Lighten, words.Opposite, words.Changes, words.Controls, words.Brighter, words.Darker, words.Ordinals, []string{
 			"and or then only all both every each any either no none neither of it they make keep leave as take bring turn move slide rotate follow track cause further more higher farther clockwise anticlockwise brightness how bright by with within between print say write type send receive enter text for later two most least than one half two", "at_once at_a_time at_any_time on_off together simultaneously ever second time times minute twice thrice once per in is are less under last average", "somebody otherwise else mean show whether react depend independent on period * # outside hand finger moment given but exactly_one",
 		})

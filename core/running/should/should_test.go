@@ -201,7 +201,7 @@ func TestSentences(t *testing.T) {
 		{"toggle", "while the button is held, the reading lamp is lit, within 900 s", "!within how long?"},
 		{"thermometer", "Above 30 °C, the alarm sounds at 660 Hz", "while thermometer is above 30 °C, alarm sounds at 660 Hz"},
 		{"thermometer", "while the thermometer is below 300 °C, the alarm is silent", "!thermometer goes from"},
-		{"thermometer", "above 30 lx the alarm sounds", "!0 things here are measured in \"lx\""},
+		{"thermometer", "above 30 lx the alarm sounds", "!nothing here is measured in \"lx\""},
 		{"dimmer", "turning the moon knob takes the moon from dark to bright", "turning moon knob takes moon from dark to full"},
 		{"dimmer", "turning the moon knob takes the sun from dark to full", "!say which lamp"},
 		{"dimmer", "while the moon knob is above 90 %, the moon is full", "while moon knob is above 90 %, moon is full"},

@@ -182,9 +182,16 @@ function placeOf(hand: BenchHand, level: number): number {
 
 /** The level at a place of the slider. */
 function levelAt(hand: BenchHand, place: number): number {
-  return hand.log
+  const level = hand.log
     ? hand.least * (hand.most / hand.least) ** (place / 1000)
     : hand.least + ((hand.most - hand.least) * place) / 1000;
+  return hand.step ? Math.round(level / hand.step) * hand.step : level;
+}
+
+/** A level in words. What goes in steps is counted. */
+function levelText(hand: BenchHand, level: number): string {
+  if (!hand.step) return `${level.toPrecision(3)} ${hand.unit ?? ""}`;
+  return `${level} ${hand.unit ?? ""}${Math.abs(level) === 1 ? "" : "s"}`;
 }
 
 /** What a hand does to a level: where it stands, 0 to 1000; what is slid is done when the thumb rests for a moment. */
@@ -219,7 +226,8 @@ export function useLevel(hand: BenchHand, run: Acting) {
   };
   return {
     place,
-    text: cells?.text ?? `${levelAt(hand, place).toPrecision(3)} ${hand.unit ?? ""}`,
+    text: cells?.text ?? levelText(hand, levelAt(hand, place)),
+    level: levelAt(hand, place),
     slide,
     set,
   };
@@ -227,7 +235,7 @@ export function useLevel(hand: BenchHand, run: Acting) {
 
 /** A knob, a sensor or a wheel. */
 function Slider({ hand, run }: { hand: BenchHand; run: Acting }) {
-  const { place, text, slide, set } = useLevel(hand, run);
+  const { place, level, text, slide, set } = useLevel(hand, run);
   const done = last(run, hand.of, "set", "turn", "spin", "feed");
   const fed = done?.do === "feed" && (done.to ?? 0) > 0 ? done : undefined;
   return (
@@ -246,6 +254,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Acting }) {
           className="w-full accent-copper"
         />
       </label>
+      {hand.step && <Steps hand={hand} level={level} set={set} />}
       {(hand.names ?? []).length > 0 && hand.kind === "level" && hand.unit && (
         <div className="flex flex-wrap gap-1">
           {(hand.names ?? []).map((name, i) => (
@@ -261,6 +270,31 @@ function Slider({ hand, run }: { hand: BenchHand; run: Acting }) {
         </div>
       )}
       {hand.of === "cells" ? <Ages hand={hand} run={run} /> : <Generator hand={hand} fed={fed} run={run} />}
+    </div>
+  );
+}
+
+/** One step back, and one on: what a slider is too coarse for. */
+function Steps({ hand, level, set }: { hand: BenchHand; level: number; set: (level: number) => void }) {
+  const step = hand.step ?? 0;
+  return (
+    <div className="grid grid-cols-2 gap-1.5">
+      <Button
+        className="min-h-11"
+        aria-label={`${hand.name}: one ${hand.unit} back`}
+        disabled={level <= hand.least}
+        onClick={() => set(level - step)}
+      >
+        One {hand.unit} back
+      </Button>
+      <Button
+        className="min-h-11"
+        aria-label={`${hand.name}: one ${hand.unit} on`}
+        disabled={level >= hand.most}
+        onClick={() => set(level + step)}
+      >
+        One {hand.unit} on
+      </Button>
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Document, type Library, ProblemError } from "../api/client";
+import { withOwn } from "../api/kinds";
 import type { components } from "../generated/api";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
@@ -72,6 +73,7 @@ export function TakeIn({ library, act }: { library: Library; act: Act }) {
 function Contents({ read, library, onTake }: { read: Read; library: Library; onTake: () => void }) {
   const { document, analysis } = read;
   const board = library.boards.find((b) => b.id === document.board)?.name ?? document.board;
+  const { kinds } = withOwn(library, document.kinds).catalogue;
   const parts = document.parts.filter((p) => !p.of);
   const worth = analysis.findings.filter((f) => f.level !== "note");
   return (
@@ -84,7 +86,7 @@ function Contents({ read, library, onTake }: { read: Read; library: Library; onT
       {parts.length === 0 && <p className="my-3 text-faint">It has no parts yet.</p>}
       <ul aria-label="Parts in the file" className="my-3 grid grid-cols-2 gap-x-4 sm:grid-cols-3">
         {parts.map((part) => {
-          const kind = library.catalogue.kinds.find((k) => k.id === part.kind);
+          const kind = kinds.find((k) => k.id === part.kind);
           const ink = inks[kind?.types.find((t) => t.id === part.type)?.ink ?? ""];
           return (
             <li key={part.id} className="flex items-center gap-2 border-rule border-t py-1">

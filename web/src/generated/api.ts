@@ -1206,6 +1206,8 @@ export interface components {
             on?: string;
             /** Format: double */
             rest: number;
+            /** Format: double */
+            step?: number;
             unit?: string;
         };
         BenchNews: {
@@ -2219,7 +2221,6 @@ export interface components {
             links?: string[][];
             name: string;
             outputs?: string[];
-            own?: boolean;
             set?: string;
             shows?: string;
             summary: string;
@@ -2279,7 +2280,6 @@ export interface components {
             links?: string[][];
             name: string;
             outputs?: string[];
-            own?: boolean;
             set?: string;
             shows?: string;
             summary: string;
@@ -5397,7 +5397,6 @@ export interface operations {
                     links?: string[][];
                     name: string;
                     outputs?: string[];
-                    own?: boolean;
                     set?: string;
                     shows?: string;
                     summary: string;

@@ -179,7 +179,7 @@ export function LeafletForm({ onKept }: { onKept: (kind: Kind) => void }) {
             role={tried ? "alert" : undefined}
             className={`border-l-4 pl-3 ${tried ? "border-stop" : "border-rule"}`}
           >
-            Still to be said:
+            Still to be said, or put right:
             <ul className="list-disc pl-5">
               {problem.problems?.map((p) => (
                 <li key={`${p.where}${p.what}`}>{p.what}</li>

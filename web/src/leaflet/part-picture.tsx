@@ -19,7 +19,8 @@ export function PartPicture({ answers }: { answers: Answers }) {
       viewBox={`0 0 ${width} 170`}
       role="img"
       aria-label={`${answers.name || "The part"}: ${says}`}
-      className="h-auto w-full max-w-md"
+      className="h-auto max-w-full"
+      style={{ width: `${width}px` }}
     >
       <rect
         x="6"

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, type Kind, ProblemError } from "../api/client";
 import { inLines } from "../api/errors";
+import { isOwn } from "../api/kinds";
 import { LeafletForm } from "../leaflet/leaflet-form";
 import { Button } from "../shared/controls";
 import { Dialog } from "../shared/dialog";
@@ -57,7 +58,7 @@ export function PartsPage() {
       say(error);
     }
   };
-  const own = (library.data?.catalogue.kinds ?? []).filter((k) => k.own);
+  const own = (library.data?.catalogue.kinds ?? []).filter(isOwn);
   return (
     <main className="mx-auto max-w-6xl px-6 py-5">
       <Head here="Parts" />
@@ -102,7 +103,7 @@ export function PartsPage() {
         {own.map((k) => (
           <li key={k.id} className="flex flex-wrap items-center gap-4 border-rule border-t py-2">
             <SymbolPicture symbol={k.symbol} />
-            <div className="min-w-0 grow">
+            <div className="flex-[1_1_15rem]">
               <h2 className="font-semibold">{k.name}</h2>
               <p className="text-faint text-small">{k.summary}</p>
             </div>

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Kind } from "../api/client";
+import { isOwn } from "../api/kinds";
 import { LeafletForm } from "../leaflet/leaflet-form";
 import { useSheet } from "../session/context";
 import { Button } from "../shared/controls";
@@ -59,8 +60,11 @@ export function Picker() {
       name: "used before",
       choices: recent().flatMap((key) => all.filter((c) => keyOf(c) === key)),
     },
-    { name: "your own", choices: all.filter((c) => c.kind.own) },
-    ...families.map((name) => ({ name, choices: all.filter((c) => c.kind.family === name && !c.kind.own) })),
+    { name: "your own", choices: all.filter((c) => isOwn(c.kind)) },
+    ...families.map((name) => ({
+      name,
+      choices: all.filter((c) => c.kind.family === name && !isOwn(c.kind)),
+    })),
   ];
   return (
     <>

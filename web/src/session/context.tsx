@@ -1,5 +1,6 @@
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import type { BuildView, Edit, Kind, Library, Part, PartReport, Profile } from "../api/client";
+import { withOwn } from "../api/kinds";
 import { thisWindow } from "./browser";
 import { BuildSession, type Snapshot } from "./session";
 
@@ -31,13 +32,6 @@ export interface Sheet {
   edit: (words: string, ...edits: Edit[]) => void;
   kind: (part: Part) => Kind;
   report: (part: Part) => PartReport | undefined;
-}
-
-/** The library with the kinds of parts that a build brings along, as they were when it got them. */
-function withOwn(library: Library, kinds: Kind[] | undefined): Library {
-  if (!kinds?.length) return library;
-  const others = library.catalogue.kinds.filter((k) => !kinds.some((own) => own.id === k.id));
-  return { ...library, catalogue: { kinds: [...others, ...kinds.map((k) => ({ ...k, own: true }))] } };
 }
 
 const SheetContext = createContext<Sheet | undefined>(undefined);
