@@ -127,6 +127,15 @@ func prints(t *testing.T, boardID, before string, statements []string) []string 
 	return strings.Split(strings.TrimSuffix(o.printed, "\n"), "\n")
 }
 
+// What is kept without power is there again: as it was written, of any type, and 255 where nothing was.
+func TestStore(t *testing.T) {
+	got := prints(t, "classic-5v", "#include <EEPROM.h>\nstruct Marks { int best; char name[4]; } m = {1234, \"abc\"}, n;", []string{
+		"Serial.println(EEPROM.read(7));", "EEPROM.write(7, 42); Serial.println(EEPROM.read(7));", "EEPROM[8] = 300; Serial.println(EEPROM[8]);",
+		"EEPROM.put(100, m); EEPROM.get(100, n); Serial.println(n.best); Serial.println(n.name);", "EEPROM.update(7, 42); Serial.println(EEPROM.length());",
+	})
+	assert.Equal(t, []string{"255", "42", "44", "1234", "abc", "1024"}, got)
+}
+
 // The calls as their public description has them: each case is a statement and what it prints.
 func TestCalls(t *testing.T) {
 	cases := []struct{ does, prints string }{

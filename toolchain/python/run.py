@@ -136,6 +136,12 @@ def step(n):
         spend(0)
 
 
+def back(n):
+    """A function is left: what follows is done in the line that called it."""
+    global line
+    line = n
+
+
 def pause(seconds):
     global now
     if seconds < 0:
@@ -814,6 +820,13 @@ class Steps(ast.NodeTransformer):
             out.append(self.visit(s))
         return out
 
+    def visit_FunctionDef(self, node):
+        self.generic_visit(node)
+        if not any(isinstance(n, (ast.Yield, ast.YieldFrom)) for n in ast.walk(node)):
+            was = ast.parse("_was = _here()").body
+            node.body = [*was, ast.Try(node.body, [], [], ast.parse("_back(_was)").body)]
+        return node
+
     def generic_visit(self, node):
         for field, value in ast.iter_fields(node):
             if isinstance(value, list) and value and isinstance(value[0], ast.stmt):
@@ -910,7 +923,7 @@ def main():
     if setup["look"]:
         return report(how="look", **seen)
     code = compile(ast.fix_missing_locations(Steps().visit(tree)), FILE, "exec")
-    scope = {"__name__": "__main__", "_step": step}
+    scope = {"__name__": "__main__", "_step": step, "_here": lambda: line, "_back": back}
     builtins.__import__, builtins.print, builtins.input, builtins.const = bring, say, ask, lambda x: x
     for name in ("open", "exec", "eval", "compile", "breakpoint", "help", "exit", "quit"):
         if name not in ("exec", "eval"):

@@ -43,6 +43,15 @@ func TestReset(t *testing.T) {
 	assert.Equal(t, "over", r.How)
 }
 
+// What a program keeps without power is there after a reset and without the plug; each run begins with
+// an empty store.
+func TestWhatIsKept(t *testing.T) {
+	x := compiled(t, lamp(t), "#include <EEPROM.h>\nvoid setup() { Serial.begin(9600); byte n = EEPROM.read(3) + 1; EEPROM.write(3, n); Serial.println(n); }\nvoid loop() { delay(10); }")
+	for range 2 {
+		assert.Equal(t, "0\n1\n2\n", printed(x.run(t, "0.3s reset board; 0.6s unplug board; 0.8s plug in", 1200*time.Millisecond, 1)))
+	}
+}
+
 func texts(r bench.Row) (out []string) {
 	for _, c := range r.Changes {
 		out = append(out, c.Text)

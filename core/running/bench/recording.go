@@ -137,6 +137,7 @@ type staged struct {
 	board *machine.Board // the one that runs, or stands still
 	begun int64          // when it came up
 	sent  int            // characters that it was told of
+	store machine.Store  // what they keep without power
 	most  int            // calls that its programs may make; zero: however many
 	until time.Time      // and the processor's time; zero: whenever
 	ended bool           // it is to run no more
@@ -151,7 +152,7 @@ func stage(net *wiring.Network, o Options, within func(*rig.Rig) machine.World) 
 	if err := watch(r, net, o.Probes); err != nil {
 		return nil, &ProbeError{err}
 	}
-	s := &staged{lasts: int64(o.Lasts), script: o.Actions, rig: r, hands: newHandler(net, r, o.Seed), world: r}
+	s := &staged{lasts: int64(o.Lasts), script: o.Actions, rig: r, hands: newHandler(net, r, o.Seed), world: r, store: machine.Store{}}
 	s.power = newPower(net, r.Supplied(s.fed))
 	s.writer = newWriter(net, r, s.power, o)
 	if within != nil {
@@ -199,7 +200,7 @@ func (s *staged) powered(at int64) {
 func (s *staged) comeUp(at int64) {
 	s.begun, s.sent = at, 0
 	s.board = machine.NewBoard(s.rig.Board(), life{s.world, at})
-	s.board.Most, s.board.Until = s.most, s.until
+	s.board.Most, s.board.Until, s.board.Store = s.most, s.until, s.store
 	s.board.Seen = func(e machine.Event) {
 		e.At += s.begun
 		s.seen(e)

@@ -124,6 +124,7 @@ type Board struct {
 	Steps   bool        // every round of loop is run, also those that do as the one before
 	Seen    func(Event) // everything that the program does
 	Receive []Received  // what comes in by the serial link, in order
+	Store   Store       // what is kept without power; a run that is to find it again is given it again
 
 	program           board.Code
 	now               int64
@@ -147,6 +148,9 @@ type Board struct {
 	dirty             bool // the world may have changed what pins read
 	answer            func(number int) error
 }
+
+// A Store is what a board keeps without power, by its places. One that was never written is 255.
+type Store map[int]byte
 
 // Received is a character that comes in by the serial link at a time.
 type Received struct {
@@ -185,7 +189,7 @@ type Program interface {
 
 // NewBoard returns a board that stands in a world.
 func NewBoard(p *board.Profile, w World) *Board {
-	b := &Board{Profile: p, World: w, Limit: 10 * int64(time.Second), Seen: func(Event) {}}
+	b := &Board{Profile: p, World: w, Limit: 10 * int64(time.Second), Seen: func(Event) {}, Store: Store{}}
 	b.program = p.Programs()
 	b.readBits, b.outBits = b.program.ReadBits, 8
 	for i, pin := range p.Pins {

@@ -271,6 +271,17 @@ func (b *Board) Pulse(pin int, level bool, timeout time.Duration, line int) (flo
 	return result, nil
 }
 
+// Keep keeps a byte at a place of the store.
+func (b *Board) Keep(place int, value byte) { b.Store[place] = value }
+
+// Kept is the byte at a place of the store.
+func (b *Board) Kept(place int) byte {
+	if v, ok := b.Store[place]; ok {
+		return v
+	}
+	return 255
+}
+
 // Wrap tells of a number that did not fit its int.
 func (b *Board) Wrap(exact, kept, line int) {
 	b.emit(Event{Kind: Wrapped, Pin: -1, Value: float64(exact), Max: float64(kept), Line: line})

@@ -176,6 +176,11 @@ var hosts = map[string]struct {
 		a[0] = api.EncodeF64(us)
 		return err
 	}},
+	"keep": {"II", func(r *wasmRun, _ api.Module, a []uint64) error { r.board.Keep(arg(a, 0), byte(a[1])); return nil }},
+	"kept": {"I:I", func(r *wasmRun, _ api.Module, a []uint64) error {
+		a[0] = uint64(r.board.Kept(arg(a, 0)))
+		return nil
+	}},
 	"wrapped": {"III", func(r *wasmRun, _ api.Module, a []uint64) error {
 		r.board.Wrap(arg(a, 0), arg(a, 1), arg(a, 2))
 		return nil

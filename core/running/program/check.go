@@ -48,7 +48,7 @@ func Check(ctx context.Context, c Compiler, lib *build.Library, doc *build.Docum
 	bare := doc.Clone()
 	bare.Assembly, bare.Program = nil, nil
 	net := known.Build(lib, bare)
-	o, err := observe(ctx, net, made)
+	o, err := observe(ctx, net, made, doc.Program.Text)
 	if err != nil {
 		return nil, err
 	}
@@ -94,6 +94,7 @@ var rules = []rule{
 	pinPull,
 	arithmetic, // a cause comes before what comes of it
 	partUnused,
+	triggered,
 	readOnce,
 	effect,
 	registers,
@@ -101,6 +102,8 @@ var rules = []rule{
 	sharedTimer,
 	dutyRange,
 	inverted,
+	exchanged,
+	figuresOut,
 	together,
 	pinsTotal,
 	bounces,

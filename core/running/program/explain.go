@@ -117,8 +117,8 @@ var hints = []hint{
 // libraries are those of which the bench can say what to do without them.
 var libraries = map[string]string{
 	"Wire.h": "Two-wire parts are not on the bench.", "SPI.h": "SPI parts are not on the bench.",
-	"EEPROM.h": "What is kept without power is not on the bench.", "LiquidCrystal.h": "Displays are not on the bench: print to the serial link.",
-	"Keypad.h": "A keypad can be scanned by hand; the starter shows how.", "SoftwareSerial.h": "There is one serial link on the bench.",
+	"LiquidCrystal.h": "Displays are not on the bench: print to the serial link.",
+	"Keypad.h":        "A keypad can be scanned by hand; the starter shows how.", "SoftwareSerial.h": "There is one serial link on the bench.",
 }
 
 // waits is a loop whose body is meant to be empty: it waits for something that comes from outside.

@@ -1,6 +1,7 @@
 package program
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"math/rand/v2"
@@ -37,7 +38,7 @@ type observation struct {
 // observe runs a program through what its inputs can do: nothing at all; each contact pressed,
 // with and without bounce, and held; each knob and sensor over its range; each key; and hands
 // that do anything.
-func observe(ctx context.Context, net *wiring.Network, made *Compiled) (*observation, error) {
+func observe(ctx context.Context, net *wiring.Network, made *Compiled, text string) (*observation, error) {
 	o := &observation{net: net}
 	o.alone = &run{name: "nobody touches anything", control: -1, limit: 2100 * ms}
 	if err := o.alone.do(ctx, net, made); err != nil {
@@ -64,7 +65,9 @@ func observe(ctx context.Context, net *wiring.Network, made *Compiled) (*observa
 			return nil, err
 		}
 	}
-	o.join()
+	if err := o.grow(ctx, net, made, text, pace); err != nil {
+		return nil, err
+	}
 	return o, nil
 }
 
@@ -117,6 +120,9 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 	}
 	if tried > 1 {
 		runs = append(runs, crowd(net, pace), anything(net, pace))
+	}
+	if slices.ContainsFunc(runs, func(r *run) bool { return r.control >= 0 && net.Controls[r.control].Kind == wiring.Level }) {
+		runs = append(runs, fromBelow(net, pace))
 	}
 	return append(runs, afterAnother(net, pace)...)
 }
@@ -195,6 +201,19 @@ func crowd(net *wiring.Network, pace int64) *run {
 			r.moves = append(r.moves, moved(300*ms*pace, i, high), moved(off, i, low))
 		}
 	}
+	return r
+}
+
+// fromBelow begins with all levels at their least, takes them to their most, and back.
+func fromBelow(net *wiring.Network, pace int64) *run {
+	r := &run{name: "all that is measured goes up and down", control: -2, limit: 2100 * ms * pace}
+	for _, i := range touchable(net) {
+		if c := &net.Controls[i]; c.Kind == wiring.Level {
+			low, high := ends(c)
+			r.moves = append(r.moves, moved(0, i, low), moved(700*ms*pace, i, high), moved(1400*ms*pace, i, low))
+		}
+	}
+	slices.SortStableFunc(r.moves, func(a, b rig.Move) int { return cmp.Compare(a.At, b.At) })
 	return r
 }
 

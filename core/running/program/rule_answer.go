@@ -17,8 +17,8 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 	for _, pair := range f.clean() {
 		r := pair[0]
 		c := f.contact(r)
-		if f.o.alone.longest == 0 && r.longest == 0 {
-			continue
+		if f.o.alone.longest == 0 && r.longest == 0 || !f.momentary(c) {
+			continue // what stays is still there when the program looks
 		}
 		var latest int64
 		missed := false
@@ -32,6 +32,9 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 			if by == nil {
 				continue
 			}
+			if lasts := p.to - p.from; after >= lasts {
+				after -= lasts // it acts when the button is let go
+			}
 			latest = max(latest, after)
 			missed = missed || first == nil && k > 0 && alike(r, r.presses[0].from, p.from)
 		}
@@ -42,6 +45,10 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 		pause := ""
 		if l := max(f.o.alone.longest, r.longest); l > 50*ms {
 			pause = fmt.Sprintf(" %s pauses for %s, and meanwhile nothing is read.", build.Capital(f.at(int(max(f.o.alone.longestLine, r.longestLine)))), seconds(l))
+		}
+		if first == nil && latest == 0 && f.dozes(r, c) {
+			missed = true
+			x.Line = int(r.longestLine)
 		}
 		switch {
 		case missed:
@@ -57,6 +64,21 @@ var slowAnswer = rule{"answer", func(f *facts) []check.Finding {
 	}
 	return append(out, f.lagging()...)
 }}
+
+// dozes reports whether a program reads a button with pauses so long that nobody holds it for.
+func (f *facts) dozes(r *run, c *wiring.Control) bool {
+	const held = 1500 * ms
+	p := f.net.Whose(c)
+	if p == nil || f.o.alone.longest < held {
+		return false
+	}
+	for _, s := range p.Signals {
+		if x := f.o.pins[f.board.Number(s.Pin)]; x != nil && x.readLine > 0 && x.attachLine == 0 {
+			return true
+		}
+	}
+	return false
+}
 
 // lagging finds knobs that what follows them follows in steps that one feels.
 func (f *facts) lagging() (out []check.Finding) {
@@ -92,6 +114,9 @@ func alike(r *run, at, then int64) bool {
 	return true
 }
 
+// like reports whether something is as much on as at another time.
+func like(x, y rig.Act) bool { return math.Abs(y.Amps-x.Amps) <= 0.002*math.Max(y.Amps, 1e-4) }
+
 // answer is how long after a moment something happens that does not happen by itself, and
 // what does it; nil: nothing does.
 func (f *facts) answer(r *run, from, to int64) (int64, *rig.Actor) {
@@ -104,8 +129,9 @@ func (f *facts) answer(r *run, from, to int64) (int64, *rig.Actor) {
 			}
 			// What is as it would be without the hand, give or take what the hand delays, is no
 			// answer.
-			if slices.ContainsFunc(base.Within(x.At-5*ms, x.At+5*ms), func(y rig.Act) bool {
-				return math.Abs(y.Amps-x.Amps) <= 0.002*math.Max(y.Amps, 1e-4)
+			displaced := steady(base, 0, f.o.alone.limit) && !like(a.At(from-1), base.At(from-1))
+			if !displaced && slices.ContainsFunc(base.Within(x.At-5*ms, x.At+5*ms), func(y rig.Act) bool {
+				return like(x, y)
 			}) {
 				continue
 			}

@@ -46,6 +46,8 @@ var arithmetic = rule{"arithmetic", func(f *facts) []check.Finding {
 				x.Level = check.Stop
 				x.Title = fmt.Sprintf("%s follows a pointer that leads nowhere.", build.Capital(f.at(e.Line)))
 				x.Why = crashes["null"][1]
+			case e.Text == "conversion" && (strings.Contains(f.line(e.Line), "<<") || strings.Contains(f.line(e.Line), "~")):
+				continue // what is shifted out is meant to go, and so is what turning bits over puts above
 			case e.Text == "conversion":
 				x.Title = fmt.Sprintf("In %s a number is too large for the variable that takes it.", f.at(e.Line))
 				x.Why = "A byte goes from 0 to 255, an int of 16 bits to 32767. What is more begins again from below."

@@ -42,8 +42,8 @@ var blink = rule{"blink", func(f *facts) []check.Finding {
 			case fades:
 				x.Title = fmt.Sprintf("%s goes from dark to bright and back %s times a second: the eye sees it steadily lit.", a.Name, rounded(1e9/float64(period)))
 				x.Why = "From about 60 times a second on nobody sees it come and go (common practice). A pause of some milliseconds is missing after each step of the duty."
-			case period < 16*ms && int64(n)*period < 300*ms && !a.Lost:
-				continue // a contact that bounces, and what follows it
+			case period < 16*ms && (int64(n)*period < 300*ms && !a.Lost || dimmed(a)):
+				continue // a contact that bounces, and what follows it; or a duty that the program makes
 			case period < 16*ms:
 				x.Title = fmt.Sprintf("%s goes on and off %s times a second: the eye sees it steadily lit, at %.0f %%.", a.Name, rounded(1e9/float64(period)), 100*float64(on)/float64(period))
 				x.Why = "From about 60 times a second on nobody sees a blinking (common practice). A pause is missing after one of the two writes, or both."
@@ -90,6 +90,31 @@ func shares(a *rig.Actor) (on, off int64, n int) {
 	slices.Sort(ons)
 	slices.Sort(offs)
 	return ons[len(ons)/2], offs[len(offs)/2], min(len(ons), len(offs))
+}
+
+// dimmed reports whether what goes on and off fast is on for a share that changes: then the program
+// makes a duty of its own, and means what the eye sees.
+func dimmed(a *rig.Actor) bool {
+	const window = 120 * ms // some rounds of the slowest that the eye takes for steady
+	const differs = 0.15
+	least, most := 1.0, 0.0
+	for from := a.Acts[0].At; from+window <= a.Acts[len(a.Acts)-1].At; from += window {
+		on, at, was := int64(0), from, a.At(from).Amps >= a.On
+		for _, x := range append(slices.Clone(a.Within(from, from+window)), rig.Act{At: from + window}) {
+			if x.At > at {
+				if was {
+					on += x.At - at
+				}
+				at = x.At
+			}
+			was = x.Amps >= a.On
+		}
+		if a.Changes(from, from+window) > 4 {
+			share := float64(on) / float64(window)
+			least, most = min(least, share), max(most, share)
+		}
+	}
+	return most-least > differs
 }
 
 // fading is how long an actor that is pulsed is typically more than half as bright as it gets, and

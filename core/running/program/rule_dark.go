@@ -27,7 +27,7 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 			continue
 		}
 		p := f.o.pins[f.board.Number(pin)]
-		if line == 0 && p.toneLine == 0 && !p.high && !f.lit(i) {
+		if line == 0 && p.toneLine == 0 && !p.high && !f.o.lit(i) {
 			x := f.about(check.Finding{Level: check.Care, Line: p.firstLine}, p.pin)
 			x.Title = fmt.Sprintf("The program makes %s an output and writes nothing to it: %s never lights.", pin, a.Name)
 			x.Why = "An output that nothing is written to stays low."
@@ -35,7 +35,7 @@ var dark = rule{"dark", func(f *facts) []check.Finding {
 			continue
 		}
 		written := p.lowLine > 0 && p.highLine > 0
-		if line == 0 || written || p.toneLine > 0 || p.duty.line > 0 && p.duty.between || f.lit(i) {
+		if line == 0 || written || p.toneLine > 0 || p.duty.line > 0 && p.duty.between || f.o.lit(i) {
 			continue
 		}
 		level := "low"
@@ -79,18 +79,21 @@ func (f *facts) contacts() (n int) {
 }
 
 // lit reports whether an actor was on in any run.
-func (f *facts) lit(actor int) bool {
-	return slices.ContainsFunc(f.o.all(), func(r *run) bool {
-		a := &r.rig.Actors[actor]
-		return slices.ContainsFunc(a.Acts, func(x rig.Act) bool { return x.Amps >= a.On })
-	})
+func (o *observation) lit(actor int) bool {
+	return slices.ContainsFunc(o.all(), func(r *run) bool { return r.lit(actor) })
+}
+
+// lit reports whether an actor was on at some time.
+func (r *run) lit(actor int) bool {
+	a := &r.rig.Actors[actor]
+	return slices.ContainsFunc(a.Acts, func(x rig.Act) bool { return x.Amps >= a.On })
 }
 
 // otherLit reports whether another lamp of the same case was on in any run.
 func (f *facts) otherLit(actor int) bool {
 	a := &f.o.alone.rig.Actors[actor]
 	for k := range f.o.alone.rig.Actors {
-		if b := &f.o.alone.rig.Actors[k]; k != actor && b.Lamp && b.Part == a.Part && f.lit(k) {
+		if b := &f.o.alone.rig.Actors[k]; k != actor && b.Lamp && b.Part == a.Part && f.o.lit(k) {
 			return true
 		}
 	}

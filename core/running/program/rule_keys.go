@@ -30,8 +30,9 @@ var keys = rule{"keys", func(f *facts) []check.Finding {
 				columns, line = append(columns, x.pin), max(line, x.readLine)
 			}
 		}
-		if len(columns) == 0 {
-			continue // that it is never used is told otherwise
+		looked := slices.ContainsFunc(columns, func(pin int) bool { return r.pins[pin] != nil && r.pins[pin].readLine > 0 })
+		if len(columns) == 0 || !looked {
+			continue // that it is never used is told otherwise; or it is looked at after something else only
 		}
 		var unseen []string
 		for k := range r.presses {

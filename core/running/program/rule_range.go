@@ -8,6 +8,7 @@ import (
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/judgement/check"
+	"cablaggio/core/running/machine"
 )
 
 // dutyRange finds duties beyond what is full, and those that use little of it.
@@ -41,8 +42,25 @@ var dutyRange = rule{"range", func(f *facts) []check.Finding {
 			out = append(out, x)
 		}
 	}
-	return out
+	return append(out, f.astray()...)
 }}
+
+// astray finds arms that are sent beyond where they go.
+func (f *facts) astray() []check.Finding {
+	for _, r := range f.o.all() {
+		for _, e := range r.notes {
+			if e.Kind != machine.Wronged || e.Text != "angle" {
+				continue
+			}
+			return []check.Finding{{
+				Level: check.Care, Line: e.Line, State: r.about(),
+				Title: fmt.Sprintf("%s sends an arm to %g degrees, and it goes from 0 to 180.", build.Capital(f.at(e.Line)), e.Value),
+				Why:   "What is beyond stays at the end; from 544 on the number is taken for a pulse in microseconds. A reading is scaled first: map(reading, 0, 1023, 0, 180).",
+			}}
+		}
+	}
+	return nil
+}
 
 // scale is the fix that maps a reading to a duty.
 func (f *facts) scale(line int, bad, full float64) []check.Fix {
@@ -88,7 +106,8 @@ func (f *facts) sliver(p *pinFacts) (check.Finding, bool) {
 				x.Why = fmt.Sprintf("A whole number divided by %s is a whole number: 0 until the very end of the range. Multiply first, or use map.", m[1])
 				return x, true
 			}
-			if q.duty.most-q.duty.least > 0.6*q.duty.full {
+			// By one knob alone a lamp may go over a part only, where another has its share.
+			if d := f.o.pins[p.pin].duty; d.most-d.least > 0.6*d.full {
 				continue
 			}
 			x := f.about(check.Finding{Level: check.Note, Line: q.duty.mostLine}, p.pin, in.pin)

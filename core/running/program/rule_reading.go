@@ -45,8 +45,102 @@ var readings = rule{"reading", func(f *facts) []check.Finding {
 			out = append(out, x)
 		}
 	}
-	return out
+	return append(out, append(f.ofAnotherRail(), f.neverCrossed()...)...)
 }}
+
+var (
+	volts3 = regexp.MustCompile(`\b3[.]3\d*f?\b|\b3300(?:[.]0*)?\b`)
+	volts5 = regexp.MustCompile(`\b5[.]0*f?\b|\b5000(?:[.]0*)?\b`)
+	scales = regexp.MustCompile(`\b(?:1023|1024|4095|4096|65535|65536)(?:[.]0*)?f?\b`)
+)
+
+// ofAnotherRail finds readings that are worked out with the volts of another board's converter.
+func (f *facts) ofAnotherRail() []check.Finding {
+	full := f.net.RailVolts(f.board.Logic.Rail).Typ
+	other, is := volts3, 3.3
+	if full < 4 {
+		other, is = volts5, 5
+	}
+	text := f.doc.Program.Text
+	measures := slices.ContainsFunc(f.used, func(p *pinFacts) bool { return p.reading.seen })
+	if !measures || strings.Contains(text, "analogReference") || strings.Contains(text, "readVcc") {
+		return nil
+	}
+	divided := slices.ContainsFunc(f.doc.Parts, func(p build.Part) bool { return p.Hookup == "divided" })
+	if is > full && divided {
+		return nil // what comes from higher up is worked back
+	}
+	for i, line := range f.lines {
+		code, _, _ := strings.Cut(line, "//")
+		code, _, _ = strings.Cut(code, "#")
+		if !other.MatchString(code) || !scales.MatchString(code) && !strings.Contains(code, "analogRead") {
+			continue
+		}
+		return []check.Finding{{
+			Level: check.Care, Line: i + 1,
+			Title: fmt.Sprintf("%s takes %g V for the full scale of the converter; on this board it is %s.", build.Capital(f.at(i+1)), is, quantity.Format(full, quantity.Volt)),
+			Why:   fmt.Sprintf("What comes out is %s times what is there.", quantity.Rough(is/full, 2)),
+		}}
+	}
+	return nil
+}
+
+var analogIn = regexp.MustCompile(`\b(\w+)\s*=\s*(?:analogio\.)?AnalogIn\(`)
+
+// directCompare is a reading that is compared where it is taken, or a variable's.
+var directCompare = regexp.MustCompile(`(\w+\.read_u16\(\)|analogRead\s*\([^()]*\)|\b\w+\.value\b|\b\w+\b)\s*(<|>|<=|>=)\s*(\d+)\b`)
+
+// neverCrossed finds numbers that a reading is compared with and never comes to, over all that its part
+// gives as planned.
+func (f *facts) neverCrossed() []check.Finding {
+	var only *pinFacts
+	for _, p := range f.used {
+		if p.reading.seen {
+			if only != nil {
+				return nil // whose reading it is, is not said here
+			}
+			only = p
+		}
+	}
+	if only == nil || only.reading.most-only.reading.least < 0.05*only.reading.full {
+		return nil
+	}
+	raw := map[string]bool{}
+	if m := analogIn.FindStringSubmatch(f.doc.Program.Text); m != nil {
+		raw[m[1]+".value"] = true
+	}
+	for _, line := range f.lines {
+		if m := readInto.FindStringSubmatch(line); m != nil {
+			raw[m[1]] = true
+		}
+	}
+	for name := range raw {
+		if !strings.Contains(name, ".") && len(regexp.MustCompile(`\b`+name+`\s*[-+*/]?=[^=]`).FindAllString(f.doc.Program.Text, -1)) != 1 {
+			delete(raw, name) // it is worked out further, or begins with something
+		}
+	}
+	for i, line := range f.lines {
+		for _, m := range directCompare.FindAllStringSubmatch(line, -1) {
+			read := strings.Contains(m[1], "read_u16") || strings.Contains(m[1], "analogRead") || raw[m[1]]
+			v, err := strconv.ParseFloat(m[3], 64)
+			if err != nil || !read {
+				continue
+			}
+			than := "less"
+			switch {
+			case v < only.reading.least-0.002*only.reading.full:
+				than = "more"
+			case v <= only.reading.most+0.002*only.reading.full:
+				continue
+			}
+			x := f.about(check.Finding{Level: check.Care, Line: i + 1}, only.pin)
+			x.Title = fmt.Sprintf("%s compares what %s gave with %g: it was always %s, from %g to %g.", build.Capital(f.at(i+1)), f.named(only.pin), v, than, only.reading.least, only.reading.most)
+			x.Why = fmt.Sprintf("The converter gives 0 to %g, and the part goes over its range as it is planned. A number in between is one that tells something.", only.reading.full)
+			return []check.Finding{x}
+		}
+	}
+	return nil
+}
 
 // pulledReading finds a pull that falsifies a reading.
 func (f *facts) pulledReading(p *pinFacts) (x check.Finding, ok bool) {

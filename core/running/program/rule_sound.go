@@ -53,9 +53,6 @@ func (f *facts) unended(actor int, p *pinFacts) bool {
 	if p.toneLine == 0 || f.tree.Clock != 0 || f.tree.Receives || f.contacts() >= riddles {
 		return false
 	}
-	if alone := &f.o.alone.rig.Actors[actor]; alone.At(f.o.alone.limit-1).Hertz > 0 {
-		return false // it sounds from the start on
-	}
 	begun := false
 	for _, r := range f.o.all() {
 		sounding := false
@@ -63,9 +60,10 @@ func (f *facts) unended(actor int, p *pinFacts) bool {
 			if sounding && x.Hertz == 0 {
 				return false
 			}
+			// What sounds from the start on may be meant to; what begins later has a reason, which goes.
+			begun = begun || !sounding && x.Hertz > 0 && x.At > 100*ms
 			sounding = x.Hertz > 0
 		}
-		begun = begun || sounding
 	}
 	return begun
 }

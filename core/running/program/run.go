@@ -28,6 +28,7 @@ type run struct {
 	start   int64
 
 	rig     *rig.Rig
+	calls   int // of the board
 	ending  machine.Ending
 	pins    map[int]*pinFacts
 	notes   []machine.Event // what is told once: began, wrapped, wronged
@@ -143,6 +144,7 @@ type pinFacts struct {
 	measured          int64 // when it was last, in ns after the start
 	attachLine, edge  int
 	interrupts, lost  int
+	timed             int // pulses whose length it measured, or waited for
 	firstLine         int
 	wroteBefore       bool // a level was written while it was no output
 	wroteBeforeLine   int
@@ -257,6 +259,8 @@ func (r *run) see(e machine.Event) {
 		} else if p.reading.line == 0 {
 			p.reading.line = e.Line
 		}
+	case machine.Measured:
+		r.pin(e.Pin, e.Line).timed++
 	case machine.Attached:
 		p := r.pin(e.Pin, e.Line)
 		if e.Value > 0 {
@@ -322,6 +326,7 @@ func (r *run) do(ctx context.Context, net *wiring.Network, made *Compiled) error
 	r.rig.Settle()
 	var err error
 	r.ending, err = made.Program.Run(ctx, b)
+	r.calls = b.Calls()
 	return err
 }
 
@@ -370,7 +375,7 @@ func (q *pinFacts) take(p *pinFacts) {
 	first(&q.firstLine, p.firstLine)
 	q.edge, q.hertz = max(q.edge, p.edge), max(q.hertz, p.hertz)
 	q.high = q.high || p.high
-	q.interrupts, q.lost = q.interrupts+p.interrupts, q.lost+p.lost
+	q.interrupts, q.lost, q.timed = q.interrupts+p.interrupts, q.lost+p.lost, q.timed+p.timed
 	if p.wroteBefore && !q.wroteBefore {
 		q.wroteBefore, q.wroteBeforeLine = true, p.wroteBeforeLine
 	}

@@ -515,7 +515,7 @@ func (o *outline) pythonTest(l build.Language) string {
 			t.say("now = %q if %s else %q\nif was.get(%q) != now:\n    was[%q] = now\n    print(now)", x.words+": closed", d.closed(x, names[i]), x.words+": open", x.words, x.words)
 		}
 		for i, x := range o.knobs {
-			t.say("at = %s\nif abs(at - was.get(%q, -9999)) > 1000:\n    was[%q] = at\n    print(%q, at)", fmt.Sprintf(d.measure, n.knobs[i]), x.words, x.words, x.words+":")
+			t.say("at = %s\nif abs(at - was.get(%q, -9999)) > 1000:\n    was[%q] = at\n    print(%q, at)", fmt.Sprintf(d.measure, n.knobs[i]), x.words+":", x.words+":", x.words+":")
 		}
 		o.pyDialLoop(t)
 		for i := range o.pads {

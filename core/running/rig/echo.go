@@ -19,6 +19,7 @@ type echoer struct {
 	was         bool
 	rose        int64
 	rises, ends int64 // of the echo that is on its way; 0: none is
+	measured    int
 }
 
 const (
@@ -75,6 +76,7 @@ func (r *Rig) hear() {
 			e.rose = r.now
 		case !high && e.was && r.now-e.rose >= trigger && e.next() == machine.Never && e.output >= 0 && r.powered(e.part):
 			kind, _ := r.net.Library.Catalogue.Kind(e.part.Kind)
+			e.measured++
 			e.rises = r.now + sends
 			e.ends = e.rises + unheard
 			if cm := r.Setting(e.distance); cm <= wiring.ValueOf(kind, e.part, kind.Inside[0].Value("reach")).Typ {
@@ -103,4 +105,14 @@ func (r *Rig) answer() {
 			r.Turn(e.output, wiring.Low)
 		}
 	}
+}
+
+// Measured is how often a distance module was asked to measure, and did.
+func (r *Rig) Measured(id string) int {
+	for i := range r.echoes {
+		if r.echoes[i].part.ID == id {
+			return r.echoes[i].measured
+		}
+	}
+	return 0
 }

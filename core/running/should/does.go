@@ -61,6 +61,9 @@ func (p *parser) does(list []token) (draft, bool) {
 		if len(rest) < 1 {
 			continue
 		}
+		if d, ok := p.doesBoth(list[:s.end], rest); ok {
+			return d, true
+		}
 		d := draft{press: s.press, conds: s.conds, within: s.held, freed: s.freed}
 		if stemmed.noEffect.is(rest) && len(p.r.things) > 0 {
 			d.things, d.claim = p.r.things, leaves
@@ -93,6 +96,10 @@ func (p *parser) does(list []token) (draft, bool) {
 				x.things, x.claim, x.press = p.r.things, c, d.press
 				return x, true
 			}
+		}
+		if x, ok := p.counting(rest); ok && d.press != nil {
+			d.things, d.claim = x.things, x.claim
+			return d, true
 		}
 		if x, c, ok := p.namedVerb(rest); ok {
 			d.things, d.claim = []thing{x}, c
@@ -170,6 +177,38 @@ func (p *parser) does(list []token) (draft, bool) {
 		}
 	}
 	return p.passive(list)
+}
+
+// doesBoth reads "lights X and darkens Y", of who does it.
+func (p *parser) doesBoth(who, rest []token) (draft, bool) {
+	for k := 2; k+2 < len(rest); k++ {
+		if rest[k].text != "and" || !doesSomething(rest[k+1:]) || !doesSomething(rest) {
+			continue
+		}
+		first, ok := p.does(slices.Concat(who, rest[:k]))
+		if !ok || first.press == nil || first.and != nil {
+			continue
+		}
+		more, ok := p.does(slices.Concat(who, rest[k+1:]))
+		if !ok || more.press == nil || len(more.conds) != len(first.conds) {
+			continue
+		}
+		first.and = &draft{things: more.things, claim: more.claim, and: more.and}
+		return first, true
+	}
+	return draft{}, false
+}
+
+// doesSomething reports whether tokens begin with what is done to things.
+func doesSomething(list []token) bool {
+	return slices.ContainsFunc([]string{"on", "off", "changes"}, func(what string) bool {
+		for _, verb := range stemmed.does[what] {
+			if len(verb) == 1 && (phrases{verb}).begins(list) {
+				return true
+			}
+		}
+		return false
+	})
 }
 
 // namedVerb reads "typing 2580 opens it", "1234 does not open" where a lamp is called so.

@@ -273,9 +273,12 @@ func (p *parser) around(h *bench.Hand, n token, not bool) ([]cond, bool) {
 	if at.hand.Log || at.hand.Kind == bench.Spins {
 		near = at.least / 20
 	}
+	if at.hand.Unit == turns {
+		near = 0.05 // as of a knob that is at a half
+	}
 	low, high := at, at
 	low.least, high.least, high.most = at.least-near, 0, at.least+near
-	low.narrow, high.narrow = true, true
+	low.narrow, high.narrow = at.hand.Unit != turns, at.hand.Unit != turns
 	low.at, high.at = at.least, at.least
 	switch {
 	case low.least <= at.hand.Least:

@@ -15,7 +15,8 @@ import (
 type item struct {
 	thing *thing
 	hand  *bench.Hand
-	name  []string        // the stems of its name
+	name  []string        // the stems of its name, or of the word that stands for it
+	parts []string        // the stems of its name
 	own   []string        // of one of a part's several hands: the stems of its name without the part's
 	words map[string]bool // those that may be said of it
 	nouns map[string]bool // of these, what all of its kind are called
@@ -89,6 +90,7 @@ func (r *Reader) add(x item, name, id string, nouns, also []string) {
 			x.words[t.stem] = true
 		}
 	}
+	x.parts = x.name
 	for w := range x.words {
 		r.parts[w] = true
 	}
@@ -254,7 +256,7 @@ func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 		}
 		nouns := 0
 		for _, w := range said {
-			if x.nouns[w] && !slices.Contains(x.name, w) {
+			if x.nouns[w] && !slices.Contains(x.parts, w) {
 				nouns++
 			}
 		}
@@ -264,7 +266,7 @@ func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 	}
 	if len(out) > 1 { // one that has all the words in its name is meant before one of that kind
 		best := slices.DeleteFunc(slices.Clone(out), func(x item) bool {
-			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.name, w) && !x.nouns[w] })
+			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.parts, w) && !x.nouns[w] })
 		})
 		if len(best) > 0 {
 			out = best
@@ -278,14 +280,23 @@ func (r *Reader) find(said []string, many bool, of whose) (out []item) {
 	}
 	if len(out) > 1 && !many {
 		best := slices.DeleteFunc(slices.Clone(out), func(x item) bool {
-			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.name, w) })
+			return slices.ContainsFunc(said, func(w string) bool { return !slices.Contains(x.parts, w) })
 		})
-		if len(best) == 1 {
+		if len(best) == 1 || of.key == isThing.key && calledTogether(best, said) {
 			return best
 		}
 		return nil
 	}
 	return out
+}
+
+// calledTogether reports whether things are called by a word that is no word for their kind and stands in
+// all of their names: "the platform", of two platform lamps.
+func calledTogether(list []item, said []string) bool {
+	if len(list) < 2 || len(said) != 1 {
+		return false
+	}
+	return !slices.ContainsFunc(list, func(x item) bool { return x.nouns[said[0]] || len(x.parts) < 2 })
 }
 
 // byOwn is the only hand that has such a name of its own at its part: "switch 2".

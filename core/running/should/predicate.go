@@ -311,6 +311,9 @@ func (p *parser) predicate(list []token, things []thing) (d draft, c claim, ok b
 		}
 	}
 	if things[0].kind == bench.LampRow && !not {
+		if len(list) > 2 && slices.Contains([]string{"shine", "glow", "burn", "light"}, list[0].stem) { // it glows at half
+			list = list[1:]
+		}
 		if low, high, ok := share(list); ok {
 			d.low, d.high = low, high
 			return d, bright, true

@@ -109,6 +109,12 @@ func (s *Sentence) presses(rec *bench.Recording) *breach {
 			}
 			continue
 		}
+		if s.claim == counts {
+			if b := s.counted(rec, x); b != nil {
+				return b
+			}
+			continue
+		}
 		for _, y := range s.things {
 			if b := s.came(rec, x, y); b != nil {
 				return b
@@ -138,7 +144,7 @@ func (s *Sentence) did() string {
 // open reports whether, when something was done, it was not so already: what is lit all the time
 // is lit by nothing.
 func (s *Sentence) open(rec *bench.Recording, x done) bool {
-	if s.printed != nil || s.claim == changes || s.claim == leaves {
+	if s.printed != nil || s.claim == changes || s.claim == leaves || s.claim == counts {
 		return true
 	}
 	return slices.ContainsFunc(s.things, func(y thing) bool { return isOn(row(rec, y), y, x.at) != s.wants() })

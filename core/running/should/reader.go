@@ -133,10 +133,19 @@ const mostWords = 70
 // Read understands a sentence, all its words: one that is understood by half is not judged. Its
 // error is an [*Error].
 func (r *Reader) Read(text string) (*Sentence, error) {
+	if s, ok := r.readTurned(text, true, 0); ok {
+		return s, nil
+	}
 	if s, ok := r.readPaired(text); ok {
 		return s, nil
 	}
-	return r.read(text)
+	s, err := r.read(text)
+	if err != nil {
+		if turned, ok := r.readTurned(text, false, 0); ok {
+			return turned, nil
+		}
+	}
+	return s, err
 }
 
 // tokens takes a text apart, as its names are known here; all is with what adds nothing.

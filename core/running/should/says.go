@@ -123,6 +123,9 @@ func (s *Sentence) done() string {
 	if s.shows != "" {
 		return "makes " + s.things[0].cased + " show " + s.shows
 	}
+	if s.claim == counts {
+		return "counts " + s.things[0].cased + " up by one"
+	}
 	of := names(s.things)
 	if s.claim == leaves {
 		if len(s.things) > 1 {

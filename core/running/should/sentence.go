@@ -128,6 +128,7 @@ const (
 	changes
 	leaves
 	stands // its arm is at an angle
+	counts // a digit goes up by one
 	steady // does not blink
 	idle   // does not change by itself
 	unlit  // does not come on by itself
@@ -136,7 +137,7 @@ const (
 
 // word is a claim as words.json and plain forms have it.
 func (c claim) word() string {
-	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves", "stands", "steady", "idle", "unlit", "undark"}[c]
+	return [...]string{"lit", "dark", "full", "blinks", "gets brighter", "gets darker", "bright", "sounds", "silent", "runs", "rests", "changes", "leaves", "stands", "counts", "steady", "idle", "unlit", "undark"}[c]
 }
 
 // turns is the unit of a knob: its way from end to end.
@@ -224,6 +225,8 @@ func (s *Sentence) put(d draft) bool {
 		s.keeps = d.stays && s.lasts == 0 && s.claim != leaves && s.claim != changes && s.verb == ""
 		switch s.claim {
 		case lit, dark, changes, leaves, sounds, silent, runs, rests:
+		case counts:
+			return s.lasts == 0 && s.after == 0 && !s.first && d.and == nil && len(s.conds) == 0
 		case rises, falls, full:
 			if len(s.conds) > 0 || s.typed != "" || len(s.keys) > 0 || s.nth > 0 || s.verb != "" || s.lasts > 0 || s.after > 0 {
 				return false
@@ -275,7 +278,7 @@ func (s *Sentence) put(d draft) bool {
 			return false
 		}
 	}
-	return s.claim != changes && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
+	return s.claim != changes && s.claim != counts && s.lasts == 0 && s.after == 0 && !(s.first && len(s.conds) > 0)
 }
 
 func clean(text string) string {

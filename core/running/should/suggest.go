@@ -36,6 +36,7 @@ func (r *Reader) suggestions() []string {
 			add("before anything is touched, %s shows 0", x.cased)
 			if k := slices.IndexFunc(r.hands, func(h bench.Hand) bool { return h.Kind == bench.Presses }); k >= 0 {
 				add("the first press of %s makes %s show 1", r.hands[k].Name, x.cased)
+				add("each press of %s counts %s up by one", r.hands[k].Name, x.cased)
 			}
 		}
 	}

@@ -17,9 +17,10 @@ public:
     pin_ = -1;
   }
   bool attached() const { return pin_ >= 0; }
-  // Values below 200 are degrees, as usual; others are microseconds.
+  // Values below the shortest pulse are degrees, as usual (from memory); others are microseconds.
   void write(int angle, AT) {
-    if (angle >= 200) return writeMicroseconds(angle, at_);
+    if (angle >= least_) return writeMicroseconds(angle, at_);
+    if (angle < 0 || angle > 180) board_fault("angle", at_.line, 0, angle, 180);
     if (angle < 0) angle = 0;
     if (angle > 180) angle = 180;
     writeMicroseconds(least_ + (long)(most_ - least_) * angle / 180, at_);

@@ -57,6 +57,8 @@ HOST("available") int board_available(int line);
 HOST("receive") int board_receive(int take, int line);
 HOST("pulse") double board_pulse(int pin, int level, double timeout, int line);
 HOST("wrapped") void board_wrapped(int exact, int kept, int line);
+HOST("keep") void board_keep(int place, int value);
+HOST("kept") int board_kept(int place);
 HOST("fault") void board_fault(const char *what, int line, int column, int a, int b);
 
 void *memcpy(void *, const void *, size_t);
