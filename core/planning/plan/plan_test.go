@@ -325,8 +325,8 @@ func TestWhatFeedsTheBoard(t *testing.T) {
 func TestAsBrightAsTheOther(t *testing.T) {
 	doc := made(t, "classic-5v", plan.Add{Kind: "led", Type: "yellow"}, plan.Add{Kind: "led", Type: "green"},
 		plan.Match{Part: "led2", With: "led1"})
-	// 0.10 cd against 0.30 cd at the same current: a third of it.
-	assert.InEpsilon(t, 1.0/3, doc.Part("led2").Values["targetCurrent"]/10.4e-3, 0.1)
+	// 0.10 cd against 1 cd at the same current: a tenth of it.
+	assert.InEpsilon(t, 0.1, doc.Part("led2").Values["targetCurrent"]/10.4e-3, 0.1)
 	for _, e := range []plan.Edit{plan.Match{Part: "led2", With: "led2"}, plan.Match{Part: "led2", With: "led1-resistor"}, plan.Match{Part: "led2", With: "nobody"}} {
 		_, _, err := plan.Apply(lib, doc, []plan.Edit{e})
 		assert.Error(t, err, "%+v", e)

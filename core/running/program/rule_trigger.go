@@ -2,6 +2,7 @@ package program
 
 import (
 	"fmt"
+	"slices"
 
 	"cablaggio/core/catalogue/part"
 	"cablaggio/core/judgement/check"
@@ -22,7 +23,7 @@ var triggered = rule{"trigger", func(f *facts) []check.Finding {
 			continue
 		}
 		trigger, echo := f.o.pins[f.board.Number(p.Signals[0].Pin)], f.o.pins[f.board.Number(p.Signals[1].Pin)]
-		if trigger == nil || echo == nil || !trigger.output() || echo.timed < 3 || f.asked(p.ID) > 1 {
+		if trigger == nil || echo == nil || !trigger.output() || f.asked(p.ID) > 1 || !f.waited(echo.pin) {
 			continue
 		}
 		x := f.about(check.Finding{Level: check.Stop, Line: trigger.firstLine}, trigger.pin, echo.pin)
@@ -47,6 +48,11 @@ var triggered = rule{"trigger", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+// waited reports whether a run waited for several echoes: one that was just begun tells nothing.
+func (f *facts) waited(echo int) bool {
+	return slices.ContainsFunc(f.o.all(), func(r *run) bool { return r.pins[echo] != nil && r.pins[echo].timed >= 3 })
+}
 
 // asked is how often a distance module measured at most in a run.
 func (f *facts) asked(id string) (n int) {

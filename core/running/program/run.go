@@ -375,7 +375,7 @@ func (q *pinFacts) take(p *pinFacts) {
 	first(&q.firstLine, p.firstLine)
 	q.edge, q.hertz = max(q.edge, p.edge), max(q.hertz, p.hertz)
 	q.high = q.high || p.high
-	q.interrupts, q.lost, q.timed = q.interrupts+p.interrupts, q.lost+p.lost, q.timed+p.timed
+	q.interrupts, q.lost = q.interrupts+p.interrupts, q.lost+p.lost
 	if p.wroteBefore && !q.wroteBefore {
 		q.wroteBefore, q.wroteBeforeLine = true, p.wroteBeforeLine
 	}

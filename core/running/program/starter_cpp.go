@@ -427,7 +427,9 @@ func (o *outline) cppGroup(n cppNames, k int, plan roles) string {
 	}
 	which := "-1"
 	for i := len(g) - 1; i >= 0; i-- {
-		which = fmt.Sprintf("%s ? %d : %s", n.on[plan.outs[g[i]].in], i, which)
+		if in := plan.outs[g[i]].in; in >= 0 { // others of the group may follow a knob
+			which = fmt.Sprintf("%s ? %d : %s", n.on[in], i, which)
+		}
 	}
 	return fmt.Sprintf("only%d(%s);", k, which)
 }

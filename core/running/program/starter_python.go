@@ -441,7 +441,9 @@ func (o *outline) python(l build.Language) string {
 			}
 			which := "-1"
 			for i := len(g) - 1; i >= 0; i-- {
-				which = fmt.Sprintf("%d if %s else %s", i, n.on[plan.outs[g[i]].in], which)
+				if in := plan.outs[g[i]].in; in >= 0 { // others of the group may follow a knob
+					which = fmt.Sprintf("%d if %s else %s", i, n.on[in], which)
+				}
 			}
 			t.say("only%d(%s)", k, which)
 		}
