@@ -4,6 +4,7 @@ package phrase
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -216,6 +217,17 @@ func (out *Phrase) pair(c *part.Catalogue, first, second []string, hookup string
 	if _, ok := kind.Hookup(hookup); !ok {
 		return false
 	}
+	if slices.ContainsFunc(a.adds, func(e plan.Add) bool { return e.Kind != a.adds[0].Kind }) { // "on a register with one resistor"
+		out.leave(slices.Concat(second, first), "each lamp on a register has its own resistor here; say of it without")
+		return true
+	}
+	if each := slices.Index(second, "each"); each >= 0 && len(a.adds) > 1 { // "two registers with 4 lamps each"
+		one := b.adds
+		for range len(a.adds) - 1 {
+			b.adds = append(b.adds, one...)
+		}
+		b.Understood[0] = say(kind, b.adds[0], len(b.adds))
+	}
 	for i := range b.adds {
 		b.adds[i].Hookup = hookup
 	}
@@ -328,6 +340,8 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 		case t.kind == value:
 			out.leave(words, fmt.Sprintf("%s is no value that can be said of %s here", t.text, article(kind.Name)))
 			return
+		case edit.Name == "" && n == 1 && calls(kind, words, t.text):
+			edit.Name = t.text + " " + words[len(words)-1]
 		default:
 			out.leave(words, fmt.Sprintf("%q is not known of %s", t.text, article(kind.Name)))
 			return
@@ -342,6 +356,32 @@ func (out *Phrase) item(c *part.Catalogue, words []string) {
 	}
 	out.take(kind, edit, n)
 	out.item(c, more)
+}
+
+// calls reports whether a word stands right before the noun at the end of an item, as what the part is
+// called: "alarm lamp". A word of another part, or a slip of the pen in a colour, is no name.
+func calls(kind *part.Kind, words []string, w string) bool {
+	last := len(words) - 1
+	if last < 1 || words[last-1] != w || !slices.Contains([]string{"lamp", "light"}, words[last]) || !slices.Contains(kind.Words, words[last]) {
+		return false
+	}
+	return letters.MatchString(w) && w != "traffic" && !slices.ContainsFunc(typeWords(kind), func(t string) bool { return near(t, w) })
+}
+
+var letters = regexp.MustCompile(`^\pL{3,}$`)
+
+// near reports whether two words differ in two letters at most.
+func near(a, b string) bool {
+	if max(len(a), len(b))-min(len(a), len(b)) > 2 {
+		return false
+	}
+	differ := max(len(a), len(b)) - min(len(a), len(b))
+	for i := range min(len(a), len(b)) {
+		if a[i] != b[i] {
+			differ++
+		}
+	}
+	return differ <= 2
 }
 
 // behindKind reports whether a word stands behind the name of a part.
@@ -517,6 +557,9 @@ func say(kind *part.Kind, e plan.Add, count int) string {
 		if x, err := quantity.Parse(e.Text, quantity.Ohm); err == nil {
 			name += " with " + quantity.Short(x, quantity.Ohm)
 		}
+	}
+	if e.Name != "" {
+		name += fmt.Sprintf(" called %q", e.Name)
 	}
 	if e.Pin != "" {
 		name += " on pin " + e.Pin

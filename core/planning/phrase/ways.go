@@ -27,7 +27,7 @@ var ways = []way{
 	{[]string{"internal pulldown"}, []string{"supply-internal-pull-down"}},
 	{[]string{"external pulldown", "pulldown resistor", "pulldown"}, []string{"supply-pull-down"}},
 	{[]string{"debounce capacitor", "debouncing capacitor", "debounce", "debounced", "capacitor against bounce"}, []string{"ground-internal-pull-up-debounced"}},
-	{[]string{"no pull", "without pull"}, []string{"no-pull"}},
+	{[]string{"no pull", "without pull", "without a pull", "without any pull", "without a pull resistor", "without pull resistor", "no pull resistor", "floating"}, []string{"no-pull"}},
 	{[]string{"dimmable", "dimmed", "dimming", "pwm pin", "pwm", "fading", "fade"}, []string{"dimmed"}},
 	{[]string{"resistor at ground", "resistor to ground"}, []string{"resistor-at-ground"}},
 	{[]string{"lit by low", "active low", "to supply", "low side"}, []string{"low-side"}},
@@ -64,7 +64,7 @@ func hookup(kind *part.Kind, words []string) (id string, rest []string) {
 
 // joinedWords makes one word of those that people write in several ways.
 var joinedWords = strings.NewReplacer("pull-ups", "pullup", "pull ups", "pullup", "pull-up", "pullup", "pull up", "pullup", "pullups", "pullup",
-	"pull-downs", "pulldown", "pull-down", "pulldown", "pull down", "pulldown", "half a dozen", "6")
+	"pull-downs", "pulldown", "pull-down", "pulldown", "pull down", "pulldown", "half a dozen", "6", "yellow green", "yellow-green", "rgb lamp", "rgb led", "rgb light", "rgb led")
 
 // aliases are words for others.
 var aliases = map[string]string{
