@@ -155,7 +155,7 @@ var (
 	counted     = regexp.MustCompile(`^(two|three|four|five|six|seven|eight) `)
 	readsNumber = regexp.MustCompile(`\b(?:reads|shows|says|gives|is|prints|stays at|stuck at)\b(?: at)? (-?\d+)$`)
 	hanging     = regexp.MustCompile(`\b(?:when(?:ever)?|while|if|unless|until|as soon as)\b`)
-	noneOf      = regexp.MustCompile(`^(?:no|none of (?:the )?|not one of (?:the )?|not a single(?: one)?(?: of the)?|neither(?: of (?:the )?)?) ?(.+?s?)(?: (?:lights?|works?|comes?|is|are|glows?|shines?|goes|turns?|reacts?)\b.*)?$`)
+	noneOf      = regexp.MustCompile(`^(?:no|none of (?:the )?|not one of (?:the )?|not a single(?: one)?(?: of the)?|neither(?: of (?:the )?)?) ?(.+?s?)(?: (?:lights?|works?|comes?|is|are|glows?|shines?|goes|turns?|reacts?|do|does|has|have)\b.*)?$`)
 	oneOf       = regexp.MustCompile(`\b(?:one|some|two|three|half) of (?:the|my)\b`)
 	uneven      = regexp.MustCompile(`\b(?:flickers?|flutters?|jumps?|jitters?|only works|crackles?|unsteady)\b`)
 	loose       = regexp.MustCompile(`\bwhen(?:ever)? (?:i|you|somebody) (?:touch|move|push|press|wiggle|shake|bend|knock)(?:es|s)? (?:it|them|on it|the (?:wires?|board|breadboard|table|lamp|leads?|cables?))\b`)

@@ -22,6 +22,8 @@ func unsaid(text string) error {
 		return fmt.Errorf("%q: a contact bounces, which is for the program to settle: see what Program says of it, and try it on the bench", text)
 	case either.MatchString(text):
 		return fmt.Errorf("%q: that it is now this and now that is for the program first: try it on the bench; say what it does in one state, as in \"it is dark\"", text)
+	case chaotic.MatchString(text):
+		return fmt.Errorf("%q: say which lamp lights when which should, as in \"lamp 2 is lit instead of lamp 3\", or which one stays dark", text)
 	case eachOf.MatchString(text):
 		return fmt.Errorf("%q: name them, as in \"lamps 2, 4 and 6 are dark\"", text)
 	}
@@ -44,9 +46,18 @@ func coloured(names []string, rest string) []string {
 
 // onlyThese is that some work and no others of their kind do.
 func (c *Case) onlyThese(said string) (out []Observation, ok bool) {
-	names, _, hands := c.names.Named(said)
-	if len(names) == 0 || hands {
+	names, parts, hands := c.names.Named(said)
+	if len(names) == 0 {
 		return nil, false
+	}
+	if hands { // only door 1 works: the other doors do not
+		noun, _, _ := strings.Cut(strings.ToLower(names[0]), " ")
+		_, all, _ := c.names.Named(noun + "s")
+		others := slices.DeleteFunc(slices.Clone(all), func(p string) bool { return slices.Contains(parts, p) })
+		if len(others) == 0 || len(others) == len(all) {
+			return nil, false
+		}
+		return c.usedAs(others, "nothing")
 	}
 	words := spoken.FindAllString(strings.ToLower(names[0]), -1)
 	for i := range c.actors {

@@ -122,7 +122,19 @@ var numbers = regexp.MustCompile(`-?\b\d+(?:[.,]\d+)?\b`)
 // SayAll is [Case.Say] for several things at once: "all lamps are dark", "both platform lamps
 // are dim".
 func (c *Case) SayAll(text string) ([]Observation, error) {
-	text = strings.TrimSpace(text)
+	out, err := c.sayAll(c.reworded(text, rewordings))
+	if err != nil {
+		if plain := c.reworded(text, lately); plain != text {
+			if said, wrong := c.sayAll(plain); wrong == nil {
+				return said, nil
+			}
+		}
+	}
+	return out, err
+}
+
+func (c *Case) sayAll(text string) ([]Observation, error) {
+	text = strings.TrimSpace(partOfThe.ReplaceAllString(text, "$1 of "))
 	if whole.MatchString(text) {
 		text = "all lamps are dark"
 	}
@@ -142,6 +154,9 @@ func (c *Case) SayAll(text string) ([]Observation, error) {
 		if out, ok := c.listen(text); ok {
 			return out, nil
 		}
+	}
+	if out, err, is := c.ofCase(text); is {
+		return out, err
 	}
 	many, wrong := c.sayOfMany(text)
 	if many != nil && wrong == nil {
@@ -285,6 +300,9 @@ func (c *Case) Say(text string) (Observation, error) {
 		if err == nil && c.likely(-1, &an) < 0.2 {
 			return Observation{c.asks[i].ID, c.word(&c.asks[i], means)}, nil
 		}
+	}
+	if means == lit && (flipped || unasked.MatchString(say)) && a.Sort == See && !c.actors[a.actor].lamp {
+		return Observation{}, keepsOn(text, c.nameOf(a))
 	}
 	return Observation{a.ID, c.word(a, means)}, nil
 }
