@@ -243,7 +243,7 @@ function Slider({ hand, run }: { hand: BenchHand; run: Acting }) {
       <label className="block">
         <span className="flex justify-between gap-2">
           <span className="font-semibold">{hand.name}</span>
-          <span className="font-mono">{text}</span>
+          <span className="shrink-0 font-mono">{text}</span>
         </span>
         <input
           type="range"

@@ -68,15 +68,17 @@ export function PartsPage() {
           from them as from the others: ways to wire, checks, steps, readings, programs. Whoever gets a build
           of yours gets its parts with it.
         </p>
-        <FileButton
-          words="Import a file"
-          spoken="A part as a file"
-          accept=".json,application/json"
-          onFile={(file) => void file.text().then((text) => takeIn(text))}
-        />
-        <Button look="main" onClick={() => setDescribing(true)}>
-          Describe a part
-        </Button>
+        <div className="ml-auto flex gap-4">
+          <FileButton
+            words="Import a file"
+            spoken="A part as a file"
+            accept=".json,application/json"
+            onFile={(file) => void file.text().then((text) => takeIn(text))}
+          />
+          <Button look="main" onClick={() => setDescribing(true)}>
+            Describe a part
+          </Button>
+        </div>
       </div>
       <NotTaken wrong={wrong} />
       {twice && (
