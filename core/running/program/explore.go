@@ -122,7 +122,7 @@ func hands(net *wiring.Network, pace int64) (runs []*run) {
 		runs = append(runs, crowd(net, pace), anything(net, pace))
 	}
 	if slices.ContainsFunc(runs, func(r *run) bool { return r.control >= 0 && net.Controls[r.control].Kind == wiring.Level }) {
-		runs = append(runs, fromBelow(net, pace))
+		runs = append(runs, fromEnd(net, pace, false), fromEnd(net, pace, true))
 	}
 	return append(runs, afterAnother(net, pace)...)
 }
@@ -204,12 +204,15 @@ func crowd(net *wiring.Network, pace int64) *run {
 	return r
 }
 
-// fromBelow begins with all levels at their least, takes them to their most, and back.
-func fromBelow(net *wiring.Network, pace int64) *run {
+// fromEnd begins with all levels at their least, or at their most, takes them to the other end, and back.
+func fromEnd(net *wiring.Network, pace int64, above bool) *run {
 	r := &run{name: "all that is measured goes up and down", control: -2, limit: 2100 * ms * pace}
 	for _, i := range touchable(net) {
 		if c := &net.Controls[i]; c.Kind == wiring.Level {
 			low, high := ends(c)
+			if above {
+				low, high = high, low
+			}
 			r.moves = append(r.moves, moved(0, i, low), moved(700*ms*pace, i, high), moved(1400*ms*pace, i, low))
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
+	"strings"
 
 	"cablaggio/core/document/build"
 	"cablaggio/core/electric/wiring"
@@ -30,11 +31,12 @@ func (o *observation) grow(ctx context.Context, net *wiring.Network, made *Compi
 	if !o.wanting(made) {
 		return nil
 	}
-	g := &garden{net: net, made: made, pace: pace, draw: rand.New(rand.NewPCG(3, 4)), able: touchable(net), seen: map[feature]bool{}, waits: patiences(text, o.alone.longest)}
+	g := &garden{net: net, made: made, pace: pace, draw: rand.New(rand.NewPCG(3, 4)), able: touchable(net), seen: map[feature]bool{}, waits: patiences(text, o.alone.longest), said: literals.FindAllStringSubmatch(text, -1)}
 	for _, r := range o.all() {
 		g.fresh(r)
 	}
 	seeds := []sequence{nil}
+	known := g.written()
 	left := made.Calls
 	for round := 0; round < growths && left > 0 && o.wanting(made); round++ {
 		batch := make([]*run, litter)
@@ -43,6 +45,9 @@ func (o *observation) grow(ctx context.Context, net *wiring.Network, made *Compi
 			// What was found last leads; where nobody touches anything, only time is left to try.
 			seed := seeds[len(seeds)-1-g.draw.IntN(min(len(seeds), 3))]
 			grown[i] = g.longer(seed, round == 0 && i == 0)
+			if round == 0 && i > 0 && i <= len(known) {
+				grown[i] = known[i-1]
+			}
 			batch[i] = g.run(grown[i])
 		}
 		failed := make([]error, litter)
@@ -95,6 +100,39 @@ type garden struct {
 	able  []int
 	seen  map[feature]bool
 	waits []int64
+	said  [][]string // texts in quotes
+}
+
+var literals = regexp.MustCompile(`"([^"\n]{1,16})"`)
+
+// written are what a program's own texts ask for: what is typed on a keypad that has all of their letters,
+// and what is sent.
+func (g *garden) written() (out []sequence) {
+	for _, m := range g.said {
+		if g.made.Tree.Receives {
+			out = append(out, sequence{{control: -1, sent: m[1] + "\n", rests: 400 * ms * g.pace}})
+		}
+		for _, i := range g.able {
+			c := &g.net.Controls[i]
+			if c.Kind != wiring.Keys || len(m[1]) < 2 {
+				continue
+			}
+			kind, _ := g.net.Library.Catalogue.Kind(g.net.Whose(c).Kind)
+			var s sequence
+			for _, letter := range m[1] {
+				if k := strings.IndexRune(kind.Legends, letter); k >= 0 && k < len(c.Keys) {
+					s = append(s, deed{control: i, to: float64(uint64(1) << k), holds: 150 * ms * g.pace, rests: 150 * ms * g.pace})
+				}
+			}
+			if len(s) == len(m[1]) {
+				out = append(out, s)
+				if end := strings.IndexRune(kind.Legends, '#'); end >= 0 { // and what is often typed behind
+					out = append(out, append(slices.Clone(s), deed{control: i, to: float64(uint64(1) << end), holds: 150 * ms * g.pace, rests: 400 * ms * g.pace}))
+				}
+			}
+		}
+	}
+	return out[:min(len(out), litter-1)]
 }
 
 // A feature is something that a run showed: a line that was come to, a thing that was on, or

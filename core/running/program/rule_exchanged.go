@@ -7,8 +7,10 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/electric/wiring"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
+	"cablaggio/core/running/rig"
 )
 
 // withNumber takes a name with one number in it apart.
@@ -90,5 +92,60 @@ var exchanged = rule{"exchanged", func(f *facts) []check.Finding {
 		x.Why = fmt.Sprintf("Of %d that have the same numbers, these two are exchanged.", len(g))
 		out = append(out, x)
 	}
-	return out
+	return append(out, f.exchangedColours()...)
 }}
+
+// exchangedColours finds knobs that are called by colours of which each moves the other's lamp.
+func (f *facts) exchangedColours() []check.Finding {
+	colours := []string{"red", "green", "blue", "yellow", "white"}
+	of := func(name string) (colour string) {
+		for _, c := range colours {
+			if slices.Contains(strings.Fields(strings.ToLower(name)), c) {
+				if colour != "" {
+					return ""
+				}
+				colour = c
+			}
+		}
+		return colour
+	}
+	moves := map[string]*rig.Actor{} // by the colour of the knob
+	names := map[string]string{}
+	for _, r := range f.o.runs {
+		if r.control < 0 || f.net.Controls[r.control].Kind != wiring.Level {
+			continue
+		}
+		knob := &f.net.Controls[r.control]
+		var only *rig.Actor
+		for i := range r.rig.Actors {
+			a := &r.rig.Actors[i]
+			if a.Lamp && len(a.Acts) > 3 && len(f.o.alone.rig.Actors[i].Acts) <= 3 {
+				if only != nil {
+					only = nil
+					break
+				}
+				only = a
+			}
+		}
+		if c := of(knob.Name); c != "" && only != nil && of(only.Name) != "" {
+			moves[c], names[c] = only, knob.Name
+		}
+	}
+	for i, c := range colours {
+		for _, d := range colours[i+1:] {
+			x, y := moves[c], moves[d]
+			if x == nil || y == nil || of(x.Name) != d || of(y.Name) != c {
+				continue
+			}
+			pin, line := f.driver(x)
+			found := check.Finding{Level: check.Care, Line: line, Parts: []string{x.Part.ID}}
+			if pin != "" {
+				found.Pins = []string{pin}
+			}
+			found.Title = fmt.Sprintf("%s moves %s, and %s moves %s.", names[c], x.Name, names[d], y.Name)
+			found.Why = "The two are exchanged, by what they are called."
+			return []check.Finding{found}
+		}
+	}
+	return nil
+}

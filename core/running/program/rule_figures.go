@@ -40,10 +40,21 @@ var figuresOut = rule{"figures", func(f *facts) []check.Finding {
 				inside++
 			}
 		}
+		pin := f.board.Number(p.Signals[0].Pin)
+		if a, b := exchangedBars(shown); a != "" && known < len(shown) {
+			i, j := strings.Index("abcdefg", a), strings.Index("abcdefg", b)
+			x := f.about(check.Finding{Level: check.Care, Parts: []string{p.ID}}, f.board.Number(p.Signals[i].Pin), f.board.Number(p.Signals[j].Pin))
+			if q := f.o.pins[f.board.Number(p.Signals[i].Pin)]; q != nil {
+				x.Line = q.firstLine
+			}
+			x.Title = fmt.Sprintf("What %s shows are no figures: with its bars %s and %s exchanged they would be.", p.Name, a, b)
+			x.Why = fmt.Sprintf("It shows %s. Bar %s is on %s, and bar %s on %s.", list(slices.Sorted(maps.Keys(shown)), 4), a, p.Signals[i].Pin, b, p.Signals[j].Pin)
+			out = append(out, x)
+			continue
+		}
 		if known > len(shown)/2 || inside < len(shown)-1 {
 			continue
 		}
-		pin := f.board.Number(p.Signals[0].Pin)
 		x := f.about(check.Finding{Level: check.Care, Parts: []string{p.ID}}, pin)
 		if q := f.o.pins[pin]; q != nil {
 			x.Line = max(q.highLine, q.lowLine)
@@ -54,6 +65,30 @@ var figuresOut = rule{"figures", func(f *facts) []check.Finding {
 	}
 	return out
 }}
+
+// exchangedBars are the only two bars with which exchanged all that is shown are figures; empty where there
+// are none, or several.
+func exchangedBars(shown map[string]bool) (a, b string) {
+	const bars = "abcdefg"
+	for i := range bars {
+		for j := i + 1; j < len(bars); j++ {
+			swap := strings.NewReplacer(bars[i:i+1], bars[j:j+1], bars[j:j+1], bars[i:i+1])
+			all := true
+			for lit := range shown {
+				turned := strings.Split(swap.Replace(lit), "")
+				slices.Sort(turned)
+				all = all && slices.Contains(shownFigures, strings.Join(turned, ""))
+			}
+			if all && a != "" {
+				return "", ""
+			}
+			if all {
+				a, b = bars[i:i+1], bars[j:j+1]
+			}
+		}
+	}
+	return a, b
+}
 
 // without are the bars that are dark while some are lit.
 func without(bars string) string {

@@ -33,8 +33,8 @@ var latched = rule{"latched", func(f *facts) []check.Finding {
 	for i := range f.o.alone.rig.Actors {
 		a := &f.o.alone.rig.Actors[i]
 		pin, line := f.driver(a)
-		if pin == "" || len(a.Acts) > 0 && a.At(f.o.alone.limit-1).Amps >= a.On {
-			continue
+		if pin == "" || len(a.Acts) > 0 && a.At(f.o.alone.limit-1).Amps >= a.On && a.At(100*ms).Amps < a.On {
+			continue // it comes on by itself
 		}
 		on, off := 0, false
 		for _, r := range f.o.all() {
@@ -47,7 +47,7 @@ var latched = rule{"latched", func(f *facts) []check.Finding {
 					off = true
 				}
 			}
-			if lit {
+			if lit && b.At(100*ms).Amps < b.On {
 				on++
 			}
 		}
