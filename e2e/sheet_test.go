@@ -223,10 +223,10 @@ func TestABoardOfOnesOwn(t *testing.T) {
 // What one fix removes stands together, and all of it goes with it.
 func TestFindingsOfOneCauseStandTogether(t *testing.T) {
 	b := open(t, "/builds/"+demoBuilds(t)["quiz-table-mistakes"])
-	b.see("status", "3 stop, 11 care, 5 note")
+	b.see("status", "3 stop, 12 care, 4 note")
 	b.says("6 more go with it")
 	b.click("button", "Wire it as: Rows driven low one at a time, columns read")
-	b.see("status", "2 stop, 5 care, 5 note")
+	b.see("status", "2 stop, 6 care, 4 note")
 }
 
 // The circuit goes out in the state that is asked for.
