@@ -33,6 +33,7 @@ type observation struct {
 	pins  map[int]*pinFacts
 	lines map[int]bool
 	slow  bool // a run was ended by the processor's clock
+	grown int  // sequences of hands that were tried beyond each by itself
 }
 
 // observe runs a program through what its inputs can do: nothing at all; each contact pressed,

@@ -55,6 +55,7 @@ func (o *observation) grow(ctx context.Context, net *wiring.Network, made *Compi
 		if err := cmp.Or(failed...); err != nil {
 			return err
 		}
+		o.grown += litter
 		for i, r := range batch {
 			left -= r.calls
 			if r.ending.How != machine.Slow && g.fresh(r) {

@@ -52,9 +52,13 @@ var unreached = rule{"unreached", func(f *facts) []check.Finding {
 	for _, n := range lines[1:] {
 		words = append(words, strings.TrimPrefix(f.at(n), "line "))
 	}
+	tried := "Each contact was pressed, each knob turned and each key tried"
+	if f.o.grown > 0 {
+		tried += fmt.Sprintf(", and then %d sequences of them with pauses between", f.o.grown)
+	}
 	return []check.Finding{{
 		Level: check.Note, Line: lines[0],
 		Title: "Nothing that was tried led to " + list(words, 5) + ".",
-		Why:   "Each contact was pressed, each knob turned and each key tried. Either something else has to happen first, or the program never gets there.",
+		Why:   tried + ". Either something else has to happen first, or the program never gets there. Nothing is said of what is done there.",
 	}}
 }}
