@@ -59,6 +59,10 @@ func (r *Reader) readTurned(text string, first bool, deep int) (*Sentence, bool)
 			s.Text = text
 			return s, true
 		}
+		if s, ok := r.readPaired(plain); ok {
+			s.Text = text
+			return s, true
+		}
 		if s, ok := r.readTurned(plain, false, deep+1); ok {
 			s.Text = text
 			return s, true
@@ -66,6 +70,17 @@ func (r *Reader) readTurned(text string, first bool, deep int) (*Sentence, bool)
 	}
 	if first {
 		return nil, false
+	}
+	if metres.MatchString(flat) && slices.ContainsFunc(r.hands, func(h bench.Hand) bool { return h.Unit == "cm" }) {
+		with := metres.ReplaceAllStringFunc(flat, func(m string) string {
+			v, _ := strconv.ParseFloat(metres.FindStringSubmatch(m)[1], 64)
+			return strconv.FormatFloat(100*v, 'g', -1, 64) + " cm"
+		})
+		if s, ok := r.plainly(with); ok {
+			s.Text = text
+			return s, true
+		}
+		return r.readTurned(with, false, deep+1)
 	}
 	if with, ok := r.inTheOnlyUnit(flat); ok {
 		if s, ok := r.plainly(with); ok {
@@ -93,7 +108,7 @@ func (r *Reader) plainly(text string) (*Sentence, bool) {
 }
 
 var (
-	slotted = regexp.MustCompile(`\$(\w)`)
+	slotted = regexp.MustCompile(`\$(?:(\w)|\{(\w)\})`)
 	onlyOne = regexp.MustCompile(`\{(\w+)(?::([^}]*))?\}`)
 )
 
@@ -101,7 +116,7 @@ var (
 func (r *Reader) filled(x turnOfSpeech, flat string, m []int) (plain string, ok bool) {
 	ok = true
 	plain = slotted.ReplaceAllStringFunc(x.is, func(slot string) string {
-		k := 2 * x.said.SubexpIndex(slot[1:])
+		k := 2 * x.said.SubexpIndex(strings.Trim(slot, "${}"))
 		if k < 0 || m[k] < 0 {
 			return ""
 		}
@@ -135,6 +150,11 @@ func (r *Reader) theOnly(what, more string) (string, bool) {
 		return map[string]string{"red": "red", "green": "green", "blu": "blue"}[strings.ToLower(more)], true
 	}
 	var names []string
+	for _, all := range r.cases() {
+		if what == "case" && !all[0].digit {
+			names = append(names, all[0].cased)
+		}
+	}
 	for _, h := range r.hands {
 		if what == "press" && h.Kind == bench.Presses || what == "spin" && h.Kind == bench.Spins ||
 			what == "knob" && h.Kind == bench.Levels && h.Unit == turns || what == "light" && h.Unit == "lx" {
@@ -151,6 +171,9 @@ func (r *Reader) theOnly(what, more string) (string, bool) {
 	}
 	return names[0], true
 }
+
+// metres are said of what is measured in centimetres.
+var metres = regexp.MustCompile(`(?i)\b([0-9]+(?:[.][0-9]+)?) ?(?:metres?|meters?|m)\b`)
 
 // measuredIn are the units of what words of comparison say by themselves.
 var measuredIn = map[string]string{"warmer": "°C", "hotter": "°C", "colder": "°C", "cooler": "°C", "brighter": "lx", "darker": "lx", "closer": "cm", "nearer": "cm", "farther": "cm", "further": "cm"}
