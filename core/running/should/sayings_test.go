@@ -7,13 +7,17 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"cablaggio/core/running/should"
+	"cablaggio/core/testkit"
 )
 
 // What people say is put in the plain form that is meant, or refused with what would be right:
 // understood wrongly is worse than not at all.
 func TestSayings(t *testing.T) {
 	readers := map[string]*should.Reader{}
-	for _, x := range lines(t, "sayings.txt") {
+	for i, x := range lines(t, "sayings.txt") {
+		if !testkit.Wide() && i%2 == 1 { // all of them where tests are wide
+			continue
+		}
 		build, said, says := x[0], x[1], x[2]
 		if readers[build] == nil {
 			readers[build] = reader(t, build)
@@ -69,9 +73,9 @@ func TestInstead(t *testing.T) {
 func TestWhatIsSuggestedInstead(t *testing.T) {
 	readers := map[string]*should.Reader{}
 	refused, helped := 0, 0
-	for _, x := range lines(t, "sayings.txt") {
+	for i, x := range lines(t, "sayings.txt") {
 		build, said := x[0], x[1]
-		if !strings.HasPrefix(x[2], "!") {
+		if !strings.HasPrefix(x[2], "!") || !testkit.Wide() && i%2 == 0 {
 			continue
 		}
 		if readers[build] == nil {
