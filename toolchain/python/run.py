@@ -698,7 +698,11 @@ def bring(name, globals=None, locals=None, fromlist=(), level=0):
     raise ModuleNotFoundError(f"no module named '{name}'")
 
 
+PRINTS = 150_000  # ns that a board takes to print a short line by its USB (from memory)
+
+
 def say(*values, sep=" ", end="\n", **rest):
+    spend(PRINTS)
     call("print", (sep.join(str(v) for v in values) + end).replace("\n", "\r\n"))
 
 
