@@ -3,6 +3,7 @@ package program
 import (
 	"cmp"
 	"context"
+	"math"
 	"math/rand/v2"
 	"regexp"
 	"slices"
@@ -169,7 +170,8 @@ func (g *garden) fresh(r *run) (found bool) {
 type deed struct {
 	control int // -1: nothing is touched
 	to      float64
-	holds   int64 // for how long; 0: it stays so
+	holds   int64   // for how long; 0: it stays so
+	hertz   float64 // of a wheel: how often it closes meanwhile
 	sent    string
 	rests   int64
 }
@@ -201,6 +203,11 @@ func (g *garden) deed() deed {
 	c := &g.net.Controls[d.control]
 	switch c.Kind {
 	case wiring.Contact:
+		if p := g.net.Whose(c); p != nil && rig.ValueOf(g.net, p, "closures") > 0 {
+			// Faster than is expected of it, too.
+			d.holds, d.hertz = 2500*ms*g.pace, math.Max(rig.ValueOf(g.net, p, "rate"), 0.1)*[]float64{1, 2, 2, 0.3}[g.draw.IntN(4)]
+			return d
+		}
 		d.to = wiring.Closed - rig.Rest(c)
 		d.holds = []int64{shortPress * g.pace, shortPress * g.pace, 700 * ms * g.pace, 1500 * ms * g.pace, 0}[g.draw.IntN(5)]
 	case wiring.Level:
@@ -225,6 +232,13 @@ func (g *garden) run(s sequence) *run {
 			for i, c := range []byte(d.sent) {
 				r.typed = append(r.typed, machine.Received{At: at + int64(i)*2*ms, C: c})
 			}
+		case d.hertz > 0:
+			const most = 300 // closings
+			c, period := &g.net.Controls[d.control], int64(1e9/d.hertz)
+			for n, from := 0, at; n < most && from+period < at+d.holds; n, from = n+1, from+period {
+				r.moves = append(r.moves, moved(from, d.control, wiring.Closed-rig.Rest(c)), moved(from+period/2, d.control, rig.Rest(c)))
+			}
+			at += d.holds
 		case d.control >= 0:
 			r.moves = append(r.moves, moved(at, d.control, d.to))
 			if d.holds > 0 {
