@@ -38,7 +38,10 @@ func (o *observation) grow(ctx context.Context, net *wiring.Network, made *Compi
 	}
 	seeds := []sequence{nil}
 	known := g.written()
-	left := made.Calls
+	left := made.Calls / 2 // so that a program costs no more than half as much again
+	// What asks the board all the time is not waited for as long as what rests.
+	each := float64(left/litter) * float64(o.alone.limit) / float64(max(o.alone.calls, 1))
+	g.most = max(int64(min(each, 1e12)), 2000*ms*pace)
 	for round := 0; round < growths && left > 0 && o.wanting(made); round++ {
 		batch := make([]*run, litter)
 		grown := make([]sequence, litter)
@@ -103,6 +106,7 @@ type garden struct {
 	seen  map[feature]bool
 	waits []int64
 	said  [][]string // texts in quotes
+	most  int64      // how long a run lasts at most
 }
 
 var literals = regexp.MustCompile(`"([^"\n]{1,16})"`)
@@ -248,7 +252,7 @@ func (g *garden) run(s sequence) *run {
 		}
 		at += d.rests
 	}
-	r.limit = at + 300*ms*g.pace
+	r.limit = min(at+300*ms*g.pace, g.most)
 	return r
 }
 
