@@ -52,6 +52,15 @@ type Kind struct {
 // order (common practice for their letters: a on top, then clockwise, g in the middle).
 const Digits = "digits"
 
+// Figures are the bars of a digit that are lit of 0 to 9, in the order of the alphabet: with their tails
+// first, and behind them as other tables have them (common practice).
+var Figures = [10][]string{{"abcdef"}, {"bc", "ef"}, {"abdeg"}, {"abcdg"}, {"bcfg"}, {"acdfg"}, {"acdefg", "cdefg"}, {"abc", "abcf"}, {"abcdefg"}, {"abcdfg", "abcfg"}}
+
+// FigureOf is the figure that bars make, in the order of the alphabet; -1: none.
+func FigureOf(bars string) int {
+	return slices.IndexFunc(Figures[:], func(ways []string) bool { return slices.Contains(ways, bars) })
+}
+
 // A Body is what a builder holds: the package that says where its legs are.
 type Body struct {
 	Package string   `json:"package"`         // id of a package in package placement

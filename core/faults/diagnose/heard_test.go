@@ -71,6 +71,7 @@ func TestHeard(t *testing.T) {
 		{"starts/register", "the lamps light in a wild pattern", "!which lamp lights when which should"},
 		{"starts/thermometer", "the alarm won't stop", "!is for the program first"},
 		{"starts/toggle", "my lamp is dead but the button works", "Reading lamp is dark when D7 (reading lamp) is high."},
+		{"starts/toggle", "my lamp stays dark but sometimes it works", "Reading lamp flickers when D7 (reading lamp) is high."},
 		{"starts/button", "the lamp only lights while I hold the wire", "Lamp flickers when D7 (lamp) is high."},
 		{"starts/button", "lamp on when released, off when pressed", "!now this and now that"},
 		{"starts/hold", "spotlight can't be dimmed", "!does not say what it does"},

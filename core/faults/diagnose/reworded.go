@@ -18,6 +18,7 @@ type rewording struct {
 
 // rewordings are looked for before anything else: their words by themselves would say something else.
 var rewordings = []rewording{
+	{regexp.MustCompile(`^(.+?) (?:is|stays|remains) (?:dark|off|out|silent),? (?:but|and|though) (?:sometimes|now and then|once in a while|at times|occasionally) (?:it |does )?(?:works?|lights?(?: up)?|comes? on|goes on|sounds?)$`), "$1 flickers"},
 	{regexp.MustCompile(`^(?:all|every)(?: the)? ([\pL]+?)s? (?:but|except)(?: for)?(?: the)? ([\pL\d]+)(?: one)? (?:works?|lights?|are fine|is fine|are lit|comes? on)$`), "the $2 $1 does not work"},
 	{regexp.MustCompile(`^(.+?),? (?:but|while|whereas|although|though) (?:the )?(?:[\pL\d ]+?) (?:works?|is (?:fine|ok|okay|alright|good)|are (?:fine|ok|okay|alright|good)|seems? (?:fine|ok|to work))(?: fine| well| perfectly)?$`), "$1"},
 	{regexp.MustCompile(`^(.+?) only (?:works?|lights?(?: up)?|shines?|comes? on|goes on|is lit|sounds?|runs?) (?:when|while|if|as long as) (?:i|you) (?:hold|press|push|touch|move|wiggle|bend|lift|shake)(?: down| on| at| against)? (?:it|(?:the|its|a) (?:wires?|board|breadboard|leads?|cables?|legs?|plug))(?: down)?$`), "$1 flickers"},
@@ -51,6 +52,9 @@ var lately = []rewording{
 	{regexp.MustCompile(`^it (?:only )?(?:reacts|works|responds|switches|toggles) (?:only )?(?:every now and then|now and then|sometimes|from time to time|not every time|once in a while)$`), "{contact} works only sometimes"},
 }
 
+// nowAndThen is that something is so at times only: then what comes behind a but belongs to it.
+var nowAndThen = regexp.MustCompile(`\b(?:sometimes|now and then|once in a while|at times|only|first|later|again|occasionally|every other)\b`)
+
 // twiceOf is a name that stands there twice: what was put, and what was said.
 var twiceOf = regexp.MustCompile(`( of [\pL\d ]+?) of (?:the )?(?:number|digit|display|[\pL\d]+)\b`)
 
@@ -58,7 +62,7 @@ var twiceOf = regexp.MustCompile(`( of [\pL\d ]+?) of (?:the )?(?:number|digit|d
 func (c *Case) reworded(text string, list []rewording) string {
 	said := contracted.Replace(strings.ToLower(strings.Trim(strings.TrimSpace(text), " .!?")))
 	for _, x := range list {
-		if !x.said.MatchString(said) {
+		if !x.said.MatchString(said) || x.is == "$1" && nowAndThen.MatchString(said) {
 			continue
 		}
 		plain, ok := x.said.ReplaceAllString(said, x.is), true
@@ -146,9 +150,9 @@ func keepsOn(text, name string) error {
 	return fmt.Errorf("%q: %s acts only while its pin does, so that it keeps on is for the program first: see what Program says of it, and what it does on the bench", text, name)
 }
 
-// ofCase understands what is said of a part with several lamps as a whole: that it is dark, or hot, is so of
-// all of them; of all else one has to say of which. It is false where nothing is said of one as a whole.
-func (c *Case) ofCase(text string) (out []Observation, err error, is bool) {
+// ofCase understands what is said of a part with several lamps as a whole: that it is dark is so of all of
+// them; of all else that is seen one has to say of which. It is false where nothing is said of one as a whole.
+func (c *Case) ofCase(text string) (out []Observation, is bool, err error) {
 	said := strings.ToLower(text)
 	for k := range c.doc.Parts {
 		p := &c.doc.Parts[k]
@@ -178,14 +182,14 @@ func (c *Case) ofCase(text string) (out []Observation, err error, is bool) {
 				for _, i := range lamps {
 					out = append(out, c.seen(i, dark))
 				}
-				return out, nil, true
+				return out, true, nil
 			}
 			var names []string
 			for _, i := range lamps {
 				names = append(names, c.actors[i].name)
 			}
-			return nil, fmt.Errorf("%q: which one is meant, %s?", text, orOf(names)), true
+			return nil, true, fmt.Errorf("%q: which one is meant, %s?", text, orOf(names))
 		}
 	}
-	return nil, nil, false
+	return nil, false, nil
 }

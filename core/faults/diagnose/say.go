@@ -122,15 +122,20 @@ var numbers = regexp.MustCompile(`-?\b\d+(?:[.,]\d+)?\b`)
 // SayAll is [Case.Say] for several things at once: "all lamps are dark", "both platform lamps
 // are dim".
 func (c *Case) SayAll(text string) ([]Observation, error) {
-	out, err := c.sayAll(c.reworded(text, rewordings))
-	if err != nil {
-		if plain := c.reworded(text, lately); plain != text {
-			if said, wrong := c.sayAll(plain); wrong == nil {
-				return said, nil
-			}
+	plain := c.reworded(text, rewordings)
+	out, err := c.sayAll(plain)
+	if err == nil {
+		return out, nil
+	}
+	if other := c.reworded(text, lately); other != text {
+		if said, wrong := c.sayAll(other); wrong == nil {
+			return said, nil
 		}
 	}
-	return out, err
+	if plain != text {
+		return nil, fmt.Errorf("%q, taken as %w", text, err)
+	}
+	return nil, err
 }
 
 func (c *Case) sayAll(text string) ([]Observation, error) {
@@ -155,7 +160,7 @@ func (c *Case) sayAll(text string) ([]Observation, error) {
 			return out, nil
 		}
 	}
-	if out, err, is := c.ofCase(text); is {
+	if out, is, err := c.ofCase(text); is {
 		return out, err
 	}
 	many, wrong := c.sayOfMany(text)

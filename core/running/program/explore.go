@@ -321,5 +321,16 @@ func (o *observation) join() {
 	}
 }
 
+// lit reports whether an actor was on in any run.
+func (o *observation) lit(actor int) bool {
+	return slices.ContainsFunc(o.all(), func(r *run) bool { return r.lit(actor) })
+}
+
+// lit reports whether an actor was on at some time.
+func (r *run) lit(actor int) bool {
+	a := &r.rig.Actors[actor]
+	return slices.ContainsFunc(a.Acts, func(x rig.Act) bool { return x.Amps >= a.On })
+}
+
 // words says what a pin is, for a sentence: "D4".
 func (o *observation) words(pin int) string { return rig.PinName(o.net, pin) }

@@ -2,13 +2,11 @@ package program
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"cablaggio/core/electric/wiring"
 	"cablaggio/core/judgement/check"
 	"cablaggio/core/running/machine"
-	"cablaggio/core/running/rig"
 )
 
 // dark finds lamps that the program drives and never lights, whatever hands do.
@@ -76,17 +74,6 @@ func (f *facts) contacts() (n int) {
 		}
 	}
 	return n
-}
-
-// lit reports whether an actor was on in any run.
-func (o *observation) lit(actor int) bool {
-	return slices.ContainsFunc(o.all(), func(r *run) bool { return r.lit(actor) })
-}
-
-// lit reports whether an actor was on at some time.
-func (r *run) lit(actor int) bool {
-	a := &r.rig.Actors[actor]
-	return slices.ContainsFunc(a.Acts, func(x rig.Act) bool { return x.Amps >= a.On })
 }
 
 // otherLit reports whether another lamp of the same case was on in any run.

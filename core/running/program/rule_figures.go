@@ -10,9 +10,11 @@ import (
 	"cablaggio/core/judgement/check"
 )
 
-// shownFigures are the bars of 0 to 9 with and without their tails, and of A to F (common practice).
-var shownFigures = strings.Fields("abcdef bc ef abdeg abcdg bcfg acdfg acdefg cdefg abc abcf abcdefg abcdfg abcfg " +
-	"abcefg adef deg bcdeg adefg aefg")
+// letters are the bars of A to F (common practice); b is as a 6 without its tail.
+var letters = strings.Fields("abcefg adef deg bcdeg adefg aefg")
+
+// legible reports whether bars make a figure, or one of the letters that stand for 10 to 15.
+func legible(bars string) bool { return part.FigureOf(bars) >= 0 || slices.Contains(letters, bars) }
 
 // figuresOut finds digits whose bars are lit the other way round.
 var figuresOut = rule{"figures", func(f *facts) []check.Finding {
@@ -33,10 +35,10 @@ var figuresOut = rule{"figures", func(f *facts) []check.Finding {
 		}
 		known, inside := 0, 0
 		for bars := range shown {
-			if slices.Contains(shownFigures, bars) {
+			if legible(bars) {
 				known++
 			}
-			if slices.Contains(shownFigures, without(bars)) {
+			if legible(without(bars)) {
 				inside++
 			}
 		}
@@ -77,7 +79,7 @@ func exchangedBars(shown map[string]bool) (a, b string) {
 			for lit := range shown {
 				turned := strings.Split(swap.Replace(lit), "")
 				slices.Sort(turned)
-				all = all && slices.Contains(shownFigures, strings.Join(turned, ""))
+				all = all && legible(strings.Join(turned, ""))
 			}
 			if all && a != "" {
 				return "", ""

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/running/bench"
 )
 
@@ -240,9 +241,6 @@ func (p *parser) unnamed(list []token) (d draft, ok bool) {
 	return d, n == 1
 }
 
-// barsOf are the bars that are lit of 0 to 9 (common practice: 6 and 9 with their tails).
-var barsOf = strings.Fields("abcdef bc abdeg abcdg bcfg acdfg acdefg abc abcdefg abcdfg")
-
 // figure reads "the digit shows 3": its bars are lit, and the others are not. Of its point nothing
 // is said.
 func (p *parser) figure(list []token) (draft, bool) {
@@ -264,7 +262,7 @@ func (p *parser) figure(list []token) (draft, bool) {
 			continue
 		}
 		bars := slices.DeleteFunc(all, func(x thing) bool { return len(x.lamp) > 1 })
-		d := these(bars, func(x thing) bool { return strings.Contains(barsOf[shown], x.lamp) })
+		d := these(bars, func(x thing) bool { return strings.Contains(part.Figures[shown][0], x.lamp) })
 		d.shows = fmt.Sprint(shown)
 		of = append(of, d)
 	}

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"cablaggio/core/catalogue/part"
 	"cablaggio/core/running/bench"
 )
 
@@ -233,9 +234,6 @@ func (p *parser) counting(list []token) (d draft, ok bool) {
 	return draft{things: of[0], claim: counts}, true
 }
 
-// barsElsewhere are other ways of lighting a figure: 6, 7 and 9 of other tables.
-var barsElsewhere = map[string]int{"cdefg": 6, "abcf": 7, "abcfg": 9}
-
 // figureAt is the figure that bars show at a time; -1: none.
 func (s *Sentence) figureAt(rec *bench.Recording, at float64) int {
 	bars := ""
@@ -246,10 +244,7 @@ func (s *Sentence) figureAt(rec *bench.Recording, at float64) int {
 	}
 	b := []byte(bars)
 	slices.Sort(b)
-	if n, ok := barsElsewhere[string(b)]; ok {
-		return n
-	}
-	return slices.Index(barsOf, string(b))
+	return part.FigureOf(string(b))
 }
 
 // counted says where a digit does not go up by one when something was done; from 9 it goes to 0.

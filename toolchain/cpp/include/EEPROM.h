@@ -6,6 +6,12 @@
 enum { E2END = 1023 };
 
 class EEPROMClass {
+  // To write a place takes 3.3 ms (from memory: what data sheets of 8-bit chips say).
+  static void keep_(int place, uint8_t value, At at) {
+    if (!there_(place, at)) return;
+    spend_(3300000, at);
+    board_keep(place, value);
+  }
   static bool there_(int place, At at) {
     if ((unsigned)place <= E2END) return true;
     board_fault("bounds", at.line, 0, place, E2END + 1);
@@ -16,16 +22,11 @@ public:
   struct Place {
     int at;
     operator uint8_t() const { return board_kept(at); }
-    const Place &operator=(uint8_t value) const { return board_keep(at, value), *this; }
+    const Place &operator=(uint8_t value) const { return keep_(at, value, At(0)), *this; }
     const Place &operator=(const Place &other) const { return *this = (uint8_t)other; }
   };
   uint8_t read(int place, AT) { return there_(place, at_) ? board_kept(place) : 255; }
-  // To write a place takes 3.3 ms (from memory: what data sheets of 8-bit chips say).
-  void write(int place, uint8_t value, AT) {
-    if (!there_(place, at_)) return;
-    spend_(3300000, at_);
-    board_keep(place, value);
-  }
+  void write(int place, uint8_t value, AT) { keep_(place, value, at_); }
   void update(int place, uint8_t value, AT) {
     if (read(place, at_) != value) write(place, value, at_);
   }
